@@ -1,0 +1,95 @@
+"""The Spine's rows: each one match, one unresolved line, one entry not at the bank, or one offer.
+
+Aligning two lists is part of the job, like the equations: it decides what a person sees as
+one thing. Every line and entry of the work stands in exactly one row (a property test).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date
+from enum import StrEnum
+
+from netnaught.core.matching import OpenItems, Proposal, Question, offers
+from netnaught.core.reconciliation import Decision, DecisionKind, Work
+from netnaught.core.statement import ItemId
+
+
+class RowKind(StrEnum):
+    """What a row of the Spine is."""
+
+    MATCHED = "matched"
+    WASH = "wash"
+    TICKED = "ticked"
+    BANK_ERROR = "bank error"
+    LINE = "line"
+    PROPOSAL = "proposal"
+    QUESTION = "question"
+    OUTSTANDING = "outstanding"
+    LATER = "later"
+
+
+_OF_DECISION = {
+    DecisionKind.MATCH: RowKind.MATCHED,
+    DecisionKind.WASH: RowKind.WASH,
+    DecisionKind.TICK: RowKind.TICKED,
+    DecisionKind.BANK_ERROR: RowKind.BANK_ERROR,
+    DecisionKind.BANK_CORRECTION: RowKind.BANK_ERROR,
+}
+_ALONE_IN_BOOKS = (RowKind.OUTSTANDING, RowKind.LATER)
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """One row. `on` places it: the bank's date where there is a line, else the book date."""
+
+    kind: RowKind
+    on: date
+    lines: tuple[ItemId, ...]
+    entries: tuple[ItemId, ...]
+    decision: Decision | None = None
+    proposal: Proposal | None = None
+    question: Question | None = None
+
+
+def align(work: Work) -> tuple[Row, ...]:
+    """Rows in the order of the work: by date, entries not at the bank after everything else."""
+    line_dates = {line.id: line.date for line in work.lines}
+    entry_dates = {entry.id: entry.date for entry in work.entries}
+    place = {line.id: number for number, line in enumerate(work.lines)}
+
+    def placed(kind: RowKind, lines: tuple[ItemId, ...], entries: tuple[ItemId, ...]) -> Row:
+        dates = [line_dates[item] for item in lines] or [entry_dates[item] for item in entries]
+        return Row(kind, min(dates), lines, entries)
+
+    rows = [
+        Row(_OF_DECISION[d.kind], placed(RowKind.MATCHED, d.lines, d.entries).on, d.lines, d.entries, decision=d)
+        for d in work.decisions
+    ]
+    decided_lines = {item for d in work.decisions for item in d.lines}
+    decided_entries = {item for d in work.decisions for item in d.entries}
+    items = OpenItems(
+        tuple(line for line in work.lines if line.id not in decided_lines),
+        tuple(entry for entry in work.entries if entry.id not in decided_entries),
+    )
+    proposals, questions = offers(items)
+    for proposal in proposals:
+        on = placed(RowKind.PROPOSAL, proposal.lines, proposal.entries).on
+        rows.append(Row(RowKind.PROPOSAL, on, proposal.lines, proposal.entries, proposal=proposal))
+    for question in questions:
+        on = placed(RowKind.QUESTION, question.lines, question.entries).on
+        rows.append(Row(RowKind.QUESTION, on, question.lines, question.entries, question=question))
+    shown_lines = {item for row in rows for item in row.lines}
+    shown_entries = {item for row in rows for item in row.entries}
+    rows += [placed(RowKind.LINE, (line.id,), ()) for line in items.lines if line.id not in shown_lines]
+    for entry in items.entries:
+        if entry.id not in shown_entries:
+            kind = RowKind.OUTSTANDING if entry.date <= work.end else RowKind.LATER
+            rows.append(placed(kind, (), (entry.id,)))
+
+    def order(row: Row) -> tuple[int, date, int, str]:
+        last = _ALONE_IN_BOOKS.index(row.kind) + 1 if row.kind in _ALONE_IN_BOOKS else 0
+        first_line = place[row.lines[0]] if row.lines else len(place)
+        return last, row.on, first_line, str(row.entries[0]).zfill(20) if row.entries else ""
+
+    return tuple(sorted(rows, key=order))
