@@ -1,7 +1,8 @@
 """The Spine's rows: each one match, one unresolved line, one entry not at the bank, or one offer.
 
 Aligning two lists is part of the job, like the equations: it decides what a person sees as
-one thing. Every line and entry of the work stands in exactly one row (a property test).
+one thing. Every line and entry of the work stands in exactly one row (a property test); entries of a
+later period that are cleared there do not belong to the work.
 """
 
 from __future__ import annotations
@@ -70,7 +71,7 @@ def align(work: Work) -> tuple[Row, ...]:
     decided_entries = {item for d in work.decisions for item in d.entries}
     items = OpenItems(
         tuple(line for line in work.lines if line.id not in decided_lines),
-        tuple(entry for entry in work.entries if entry.id not in decided_entries),
+        tuple(e for e in work.entries if e.id not in decided_entries and e.id not in work.cleared_later),
     )
     proposals, questions = offers(items)
     for proposal in proposals:
@@ -82,7 +83,9 @@ def align(work: Work) -> tuple[Row, ...]:
     shown_lines = {item for row in rows for item in row.lines}
     shown_entries = {item for row in rows for item in row.entries}
     rows += [placed(RowKind.LINE, (line.id,), ()) for line in items.lines if line.id not in shown_lines]
-    for entry in items.entries:
+    for entry in work.entries:
+        if entry.id in decided_entries or (entry.id in work.cleared_later and entry.date > work.end):
+            continue
         if entry.id not in shown_entries:
             kind = RowKind.OUTSTANDING if entry.date <= work.end else RowKind.LATER
             rows.append(placed(kind, (), (entry.id,)))

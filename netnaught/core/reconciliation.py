@@ -67,42 +67,46 @@ def check_decision(kind: DecisionKind, lines: Sequence[int], entries: Sequence[i
 
 
 @dataclass(frozen=True, slots=True)
-class SealedPast:
-    """What the sealed periods of an account hold, at today's amounts.
+class Past:
+    """What went before the period in work, at today's amounts.
 
-    closing           sealed closing, or the starting balance before any seal
-    counted           starting balance + all that is counted in sealed periods now
-    late              of that, entries dated after the end of the period in work
-    bank_errors       lines accepted as bank errors and not yet corrected
+    opening       closing of the last seal, or the starting balance; while an earlier
+                  reconciliation is still open, provisionally its statement's closing
+    books_gap     what the books count now over all sealed periods, less what was sealed
+    late          entries cleared before, dated after the end of the period in work
+    bank_errors   lines accepted before as bank errors and not yet corrected
+    unfinished    the differences that earlier reconciliations still have
     """
 
-    closing: int
-    counted: int
+    opening: int
+    books_gap: int = 0
     late: int = 0
     bank_errors: int = 0
+    unfinished: int = 0
 
-    @property
-    def books_gap(self) -> int:
-        """What the books count now for the sealed periods, less what was sealed."""
-        return self.counted - self.closing
+
+def books_gap(starting_balance: int, counted_now: int, sealed_closing: int) -> int:
+    """starting balance + what all sealed periods count today − the last sealed closing."""
+    return starting_balance + counted_now - sealed_closing
 
 
 @dataclass(frozen=True, slots=True)
 class Work:
     """Everything a standing is computed from.
 
-    `lines` are those of this reconciliation and the unresolved ones carried into it,
-    `entries` all that are not cleared in a sealed period or in a later reconciliation,
-    `decisions` those made in this one.
+    `lines` are those of this reconciliation, `entries` all that are not cleared in an
+    earlier one, `cleared_later` those of them cleared in a later one, `decisions` those
+    made in this one.
     """
 
     end: date
     closing: int | None
-    past: SealedPast
+    past: Past
     lines: tuple[StatementLine, ...]
     entries: tuple[BookEntry, ...]
     decisions: tuple[Decision, ...]
     totals: ControlTotals = ControlTotals()
+    cleared_later: frozenset[ItemId] = frozenset()
 
     @property
     def ticking(self) -> bool:
@@ -130,6 +134,7 @@ class Standing:
     late: int
     bank_errors: int
     books_gap: int
+    unfinished: int
     ticked_in: Side
     ticked_out: Side
     totals: ControlTotals
@@ -161,7 +166,8 @@ class Standing:
     def book_balance(self) -> int:
         """The book balance at the period's end, built up from what is counted.
 
-        counted so far + outstanding − late in the books − open bank errors + books gap.
+        counted so far + outstanding − late in the books − open bank errors + books gap
+        − what earlier reconciliations still lack.
         Equals the sum of the bank book up to that day: a property test holds it to that.
         """
         return (
@@ -171,6 +177,7 @@ class Standing:
             - self.late
             - self.bank_errors
             + self.books_gap
+            - self.unfinished
         )
 
     @property
@@ -216,7 +223,7 @@ def standing(work: Work) -> Standing:
     open_amounts = [line.amount for line in work.lines if line.id not in resolved]
     outstanding = [e.amount for e in work.entries if e.id not in cleared and e.date <= work.end]
     return Standing(
-        opening=work.past.closing,
+        opening=work.past.opening,
         closing=work.closing,
         came_in=money_in(line.amount for line in work.lines),
         went_out=money_out(line.amount for line in work.lines),
@@ -229,6 +236,7 @@ def standing(work: Work) -> Standing:
         late=work.past.late + sum(entry.amount for entry in cleared_entries if entry.date > work.end),
         bank_errors=work.past.bank_errors + bank_alone_total,
         books_gap=work.past.books_gap,
+        unfinished=work.past.unfinished,
         ticked_in=money_in(entry.amount for entry in cleared_entries),
         ticked_out=money_out(entry.amount for entry in cleared_entries),
         totals=work.totals,

@@ -104,27 +104,59 @@ class Footing:
         return True if self.told else None
 
 
-def footing(head: StatementHead, amounts: Iterable[int]) -> Footing:
-    """Judge a statement as delivered: all its lines, those already known included."""
+@dataclass(frozen=True, slots=True)
+class Delivered:
+    """What a statement's lines make, as the file delivered them: lines already known included."""
+
+    came_in: Side
+    went_out: Side
+
+    @property
+    def total(self) -> int:
+        """Σ lines, minor units."""
+        return self.came_in.total + self.went_out.total
+
+    @property
+    def lines(self) -> int:
+        """How many lines moved money."""
+        return self.came_in.lines + self.went_out.lines
+
+
+def delivered(amounts: Iterable[int]) -> Delivered:
+    """Sum up the lines of a statement."""
     given = list(amounts)
-    told = head.opening is not None and head.closing is not None
-    off = (head.closing or 0) - (head.opening or 0) - sum(given) if told else 0
-    came, went = money_in(given), money_out(given)
-    printed = (
-        ("total in", head.totals.total_in, came.total),
-        ("total out", head.totals.total_out, went.total),
-        ("number in", head.totals.count_in, came.lines),
-        ("number out", head.totals.count_out, went.lines),
-    )
-    faults = tuple((name, said, found) for name, said, found in printed if said not in (None, found))
-    return Footing(told, off, tuple((n, int(s or 0), f) for n, s, f in faults))
+    return Delivered(money_in(given), money_out(given))
 
 
-def opening_of(head: StatementHead, amounts: Iterable[int]) -> int | None:
+def footing(head: StatementHead, lines: Delivered) -> Footing:
+    """Judge a statement as delivered.
+
+    A statement typed without lines is judged by its printed totals, if it has both.
+    """
+    printed = head.totals
+    total: int | None = lines.total
+    faults: tuple[tuple[str, int, int], ...] = ()
+    if lines.lines:
+        compared = (
+            ("total in", printed.total_in, lines.came_in.total),
+            ("total out", printed.total_out, lines.went_out.total),
+            ("number in", printed.count_in, lines.came_in.lines),
+            ("number out", printed.count_out, lines.went_out.lines),
+        )
+        faults = tuple((name, said, found) for name, said, found in compared if said is not None and said != found)
+    elif printed != ControlTotals():
+        known = printed.total_in is not None and printed.total_out is not None
+        total = (printed.total_in or 0) + (printed.total_out or 0) if known else None
+    if head.opening is None or head.closing is None or total is None:
+        return Footing(False, 0, faults)
+    return Footing(True, head.closing - head.opening - total, faults)
+
+
+def opening_of(head: StatementHead, total: int) -> int | None:
     """The opening a statement states, else the one its closing and lines imply, else None."""
     if head.opening is not None:
         return head.opening
-    return None if head.closing is None else head.closing - sum(amounts)
+    return None if head.closing is None else head.closing - total
 
 
 class NoticeKind(StrEnum):

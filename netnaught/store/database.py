@@ -53,7 +53,7 @@ def atomic(connection: Connection) -> Iterator[Connection]:
 def migrations() -> list[tuple[int, str]]:
     """The numbered .sql files, in order: (number, text)."""
     folder = resources.files("netnaught.store") / "migrations"
-    files = sorted(item for item in folder.iterdir() if item.name.endswith(".sql"))
+    files = sorted((item for item in folder.iterdir() if item.name.endswith(".sql")), key=lambda item: item.name)
     return [(int(item.name[:4]), item.read_text()) for item in files]
 
 

@@ -1,0 +1,139 @@
+"""Who is at work, what they may do, and the way into a company's books.
+
+Every use case enters through `company_for`, `account_for` or `reconciliation_for`: nothing
+is reached without a membership and a right.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from enum import StrEnum
+
+from netnaught.services.errors import Conflict, Forbidden, NotFound
+from netnaught.store import audit, bank_accounts, companies, reconciliations
+from netnaught.store.bank_accounts import BankAccount
+from netnaught.store.companies import Company
+from netnaught.store.database import Connection
+from netnaught.store.reconciliations import Reconciliation
+from netnaught.store.users import User
+
+
+@dataclass(frozen=True, slots=True)
+class Context:
+    """One request: the database, the person, the time."""
+
+    db: Connection
+    user: User
+    now: datetime
+
+    @property
+    def stamp(self) -> str:
+        """The time as it is stored: UTC, to the second."""
+        return self.now.astimezone(UTC).isoformat(timespec="seconds").replace("+00:00", "Z")
+
+
+class Right(StrEnum):
+    """What a role may allow."""
+
+    READ = "read"
+    PREPARE = "prepare"
+    TICK = "tick"
+    SEAL = "seal"
+    MANAGE = "manage"
+
+
+class Role(StrEnum):
+    """Roles of a user in a company."""
+
+    OWNER = "owner"
+    PREPARER = "preparer"
+    REVIEWER = "reviewer"
+    VIEWER = "viewer"
+
+
+RIGHTS: dict[Role, frozenset[Right]] = {
+    Role.OWNER: frozenset(Right),
+    Role.PREPARER: frozenset({Right.READ, Right.PREPARE, Right.TICK, Right.SEAL}),
+    Role.REVIEWER: frozenset({Right.READ, Right.SEAL}),
+    Role.VIEWER: frozenset({Right.READ}),
+}
+_DOING = {
+    Right.READ: "read this company's books",
+    Right.PREPARE: "work on this company's books",
+    Right.TICK: "tick entries",
+    Right.SEAL: "seal a reconciliation",
+    Right.MANAGE: "change the setup",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Desk:
+    """A reconciliation with its account and company: where the work is done."""
+
+    company: Company
+    account: BankAccount
+    reconciliation: Reconciliation
+
+
+def company_for(ctx: Context, company_id: int, right: Right = Right.READ) -> Company:
+    """The company, if the user may; NotFound for strangers, Forbidden for members without the right."""
+    member = companies.membership(ctx.db, company_id, ctx.user.id)
+    if member is None:
+        raise NotFound("There is no such company among yours.")
+    if right not in RIGHTS[Role(member.role)]:
+        raise Forbidden(f"A {member.role} may not {_DOING[right]}. Nothing was changed.")
+    return member.company
+
+
+def account_for(
+    ctx: Context, company_id: int, account_id: int, right: Right = Right.READ
+) -> tuple[Company, BankAccount]:
+    """The bank account and its company."""
+    company = company_for(ctx, company_id, right)
+    account = bank_accounts.bank_account(ctx.db, company_id, account_id)
+    if account is None:
+        raise NotFound(f"{company.name} has no such bank account.")
+    return company, account
+
+
+def reconciliation_for(ctx: Context, company_id: int, reconciliation_id: int, right: Right = Right.READ) -> Desk:
+    """The reconciliation with its account and company."""
+    company = company_for(ctx, company_id, right)
+    found = reconciliations.reconciliation(ctx.db, company_id, reconciliation_id)
+    account = bank_accounts.bank_account(ctx.db, company_id, found.bank_account_id) if found else None
+    if found is None or account is None:
+        raise NotFound(f"{company.name} has no such reconciliation.")
+    return Desk(company, account, found)
+
+
+def open_desk(ctx: Context, company_id: int, reconciliation_id: int, right: Right = Right.PREPARE) -> Desk:
+    """The same, only where it may still be worked on; Conflict when it is sealed."""
+    desk = reconciliation_for(ctx, company_id, reconciliation_id, right)
+    if desk.reconciliation.sealed:
+        raise Conflict("This reconciliation is sealed; nothing was changed.")
+    return desk
+
+
+def record_event(
+    ctx: Context,
+    company_id: int | None,
+    what: str,
+    entity: str,
+    entity_id: int | None = None,
+    *,
+    before: audit.Values | None = None,
+    after: audit.Values | None = None,
+) -> None:
+    """Write one event of this request into the audit trail."""
+    audit.append(
+        ctx.db,
+        company_id=company_id,
+        user_id=ctx.user.id,
+        at=ctx.stamp,
+        what=what,
+        entity=entity,
+        entity_id=entity_id,
+        before=before,
+        after=after,
+    )

@@ -1,0 +1,174 @@
+"""Decisions: matching by hand and by passes, washing, ticking, and withdrawing."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+from netnaught.core.matching import Match, OpenItems, Outcome, PassName, run_passes
+from netnaught.core.reconciliation import DecisionKind, DecisionRefused, check_decision
+from netnaught.core.wording import count
+from netnaught.services import steps
+from netnaught.services.access import Context, Desk, Right, open_desk, record_event
+from netnaught.services.errors import BadInput, Conflict, NotFound, Refused
+from netnaught.services.workbench import Bench, load_bench
+from netnaught.services.writing import wording
+from netnaught.store import bank_book, reconciliations, statements
+from netnaught.store.database import atomic
+from netnaught.store.reconciliations import NewDecision, StoredDecision
+
+
+@dataclass(frozen=True, slots=True)
+class DryRun:
+    """What the passes would do now."""
+
+    outcome: Outcome
+    bench: Bench
+
+
+def _line_amounts(ctx: Context, desk: Desk, lines: Sequence[int]) -> list[int]:
+    """Amounts of lines that belong to this reconciliation and are not decided yet."""
+    mine = {line.id: line.line.amount for line in statements.lines_of(ctx.db, desk.company.id, desk.reconciliation.id)}
+    for item in lines:
+        if item not in mine:
+            raise NotFound(f"Statement line {item} does not belong to this reconciliation. Nothing was changed.")
+        _refuse_decided(ctx, desk, reconciliations.decision_on(ctx.db, desk.company.id, line=item))
+    return [mine[item] for item in lines]
+
+
+def _entry_amounts(ctx: Context, desk: Desk, entries: Sequence[int]) -> list[int]:
+    """Amounts of entries that belong to this bank account and are not cleared yet."""
+    amounts: list[int] = []
+    for item in entries:
+        stored = bank_book.stored_entry(ctx.db, desk.company.id, item)
+        if stored is None or stored.bank_account_id != desk.account.id or stored.deleted_at:
+            raise NotFound(f"Entry {item} does not belong to {desk.account.name}. Nothing was changed.")
+        _refuse_decided(ctx, desk, reconciliations.decision_on(ctx.db, desk.company.id, entry=item))
+        amounts.append(stored.entry.amount)
+    return amounts
+
+
+def _refuse_decided(ctx: Context, desk: Desk, decided: StoredDecision | None) -> None:
+    if decided is None:
+        return
+    at = reconciliations.reconciliation(ctx.db, desk.company.id, decided.reconciliation_id)
+    say = wording(desk.account.currency, desk.company.locale)
+    where = f" in the reconciliation to {say.day(at.closing_date)}" if at and at.id != desk.reconciliation.id else ""
+    done = {"match": "matched", "wash": "washed", "tick": "ticked"}.get(decided.decision.kind, "resolved")
+    raise Conflict(f"{decided.made_by} has already {done} this item{where} ({decided.why}). Nothing was changed.")
+
+
+def check_and_add(ctx: Context, desk: Desk, new: Sequence[NewDecision]) -> list[int]:
+    """Check decisions against the rules and store them, inside a transaction."""
+    for item in new:
+        if len(set(item.lines)) != len(item.lines) or len(set(item.entries)) != len(item.entries):
+            raise BadInput("An item is named twice.", field="lines")
+        try:
+            check_decision(item.kind, _line_amounts(ctx, desk, item.lines), _entry_amounts(ctx, desk, item.entries))
+        except DecisionRefused as error:
+            message = str(error)
+            raise Refused(f"{message[0].upper()}{message[1:]}. Nothing was changed.") from None
+    try:
+        return reconciliations.add_decisions(
+            ctx.db, desk.company.id, desk.reconciliation.id, new, ctx.user.id, ctx.stamp
+        )
+    except sqlite3.IntegrityError:
+        raise Conflict("One of these items has just been decided by somebody else. Nothing was changed.") from None
+
+
+def match(
+    ctx: Context, company_id: int, reconciliation_id: int, lines: Sequence[int], entries: Sequence[int], why: str = ""
+) -> int:
+    """Match lines with entries, or wash items of one side; allowed only when it comes to zero."""
+    kind = DecisionKind.MATCH if lines and entries else DecisionKind.WASH
+    with atomic(ctx.db):
+        desk = open_desk(ctx, company_id, reconciliation_id)
+        new = NewDecision(kind, tuple(lines), tuple(entries), why or "matched by hand")
+        ids = check_and_add(ctx, desk, [new])
+        steps.note(ctx, desk, kind.value, [steps.decided(ids)])
+        record_event(
+            ctx,
+            company_id,
+            f"{kind.value} made",
+            "decision",
+            ids[0],
+            after={"lines": list(lines), "entries": list(entries)},
+        )
+    return ids[0]
+
+
+def tick(ctx: Context, company_id: int, reconciliation_id: int, entries: Sequence[int]) -> list[int]:
+    """Tick entries, one by one or many at once, where the statement has no lines."""
+    with atomic(ctx.db):
+        desk = open_desk(ctx, company_id, reconciliation_id, Right.TICK)
+        if statements.lines_of(ctx.db, company_id, reconciliation_id):
+            raise Refused("This statement has lines: entries are matched with them, not ticked. Nothing was changed.")
+        new = [NewDecision(DecisionKind.TICK, (), (entry,), "ticked on the statement") for entry in entries]
+        ids = check_and_add(ctx, desk, new)
+        steps.note(ctx, desk, f"tick {count(len(ids), 'entry', 'entries')}", [steps.decided(ids)])
+        record_event(ctx, company_id, "ticked", "reconciliation", reconciliation_id, after={"entries": list(entries)})
+    return ids
+
+
+def withdraw(ctx: Context, company_id: int, reconciliation_id: int, decision_ids: Iterable[int]) -> None:
+    """Unmatch, unwash or untick: the items are open again."""
+    ids = list(decision_ids)
+    with atomic(ctx.db):
+        desk = open_desk(ctx, company_id, reconciliation_id)
+        for decision_id in ids:
+            found = reconciliations.decision(ctx.db, company_id, decision_id)
+            if found is None or found.reconciliation_id != reconciliation_id:
+                raise NotFound(f"Decision {decision_id} does not belong to this reconciliation. Nothing was changed.")
+            if not found.active:
+                raise Conflict("This has already been withdrawn. Nothing was changed.")
+        reconciliations.set_active(ctx.db, company_id, ids, False, ctx.user.id, ctx.stamp)
+        steps.note(ctx, desk, "unmatch", [steps.withdrawn(ids)])
+        record_event(
+            ctx, company_id, "decisions withdrawn", "reconciliation", reconciliation_id, before={"decisions": ids}
+        )
+
+
+def open_items(bench: Bench) -> OpenItems:
+    """All open items of the account, carried ones included."""
+    lines = {item for d in bench.work.decisions for item in d.lines}
+    entries = {item for d in bench.work.decisions for item in d.entries} | bench.work.cleared_later
+    return OpenItems(
+        tuple(line for line in bench.work.lines if line.id not in lines),
+        tuple(entry for entry in bench.work.entries if entry.id not in entries),
+    )
+
+
+def dry_run(ctx: Context, company_id: int, reconciliation_id: int) -> DryRun:
+    """Run the passes and show what would be matched, by pass and why; nothing is changed."""
+    bench = load_bench(ctx, open_desk(ctx, company_id, reconciliation_id))
+    return DryRun(run_passes(open_items(bench)), bench)
+
+
+def apply_passes(ctx: Context, company_id: int, reconciliation_id: int, only: frozenset[PassName]) -> int:
+    """Run the passes and store their matches, as one step; returns how many.
+
+    `only`: the passes whose matches are wanted; empty means all.
+    """
+    with atomic(ctx.db):
+        desk = open_desk(ctx, company_id, reconciliation_id)
+        found: list[Match] = [
+            made for made in run_passes(open_items(load_bench(ctx, desk))).matches if not only or made.by in only
+        ]
+        new = [
+            NewDecision(
+                DecisionKind.MATCH,
+                tuple(int(item) for item in made.lines),
+                tuple(int(item) for item in made.entries),
+                made.why,
+                made.by,
+                made.confidence,
+            )
+            for made in found
+        ]
+        if not new:
+            return 0
+        ids = reconciliations.add_decisions(ctx.db, company_id, reconciliation_id, new, ctx.user.id, ctx.stamp)
+        steps.note(ctx, desk, f"run passes: {count(len(ids), 'match', 'matches')}", [steps.decided(ids)])
+        record_event(ctx, company_id, "passes run", "reconciliation", reconciliation_id, after={"matches": len(ids)})
+    return len(new)

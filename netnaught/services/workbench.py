@@ -1,0 +1,203 @@
+"""Everything a reconciliation is computed from, loaded in a fixed number of queries."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import timedelta
+
+from netnaught.core.completion import Blocker, blockers
+from netnaught.core.reconciliation import BookFooting, Past, Standing, Work, books_gap, standing
+from netnaught.core.statement import (
+    ControlTotals,
+    Join,
+    Notice,
+    NoticeKind,
+    continuity,
+    footing,
+    footing_notices,
+    opening_of,
+)
+from netnaught.core.wording import Wording
+from netnaught.services.access import Context, Desk
+from netnaught.services.writing import wording
+from netnaught.store import bank_book, ledger, reconciliations, seals, statements
+from netnaught.store.bank_accounts import BankAccount
+from netnaught.store.database import Connection
+from netnaught.store.reconciliations import Reconciliation, StoredDecision
+from netnaught.store.seals import Seal
+from netnaught.store.statements import StoredLine, StoredStatement
+
+
+@dataclass(frozen=True, slots=True)
+class Chain:
+    """An account's reconciliations and seals, and what each reconciliation counts today."""
+
+    reconciliations: tuple[Reconciliation, ...]
+    seals: tuple[Seal, ...]
+    counted: dict[int, int]
+
+    @property
+    def last_seal(self) -> Seal | None:
+        """The newest seal."""
+        return self.seals[-1] if self.seals else None
+
+    def shifts(self) -> dict[int, int]:
+        """Counted now − counted in the seal, by sealed reconciliation; minor units."""
+        return {s.reconciliation_id: self.counted[s.reconciliation_id] - (s.closing - s.opening) for s in self.seals}
+
+
+@dataclass(frozen=True, slots=True)
+class Bench:
+    """One reconciliation, loaded."""
+
+    desk: Desk
+    work: Work
+    standing: Standing
+    book_footing: BookFooting
+    gl_balance: int
+    lines: tuple[StoredLine, ...]
+    decisions: tuple[StoredDecision, ...]
+    statements: tuple[StoredStatement, ...]
+    notices: tuple[Notice, ...]
+    earlier_open: Reconciliation | None
+    say: Wording
+
+    def blockers(self) -> tuple[Blocker, ...]:
+        """What stands in the way of sealing."""
+        earlier = self.say.day(self.earlier_open.closing_date) if self.earlier_open else None
+        return blockers(self.standing, self.notices, earlier, self.say)
+
+
+def chain_of(db: Connection, account: BankAccount) -> Chain:
+    """Load an account's chain."""
+    found = reconciliations.reconciliations(db, account.company_id, account.id)
+    counted = {
+        row.reconciliation_id: row.counted for row in reconciliations.counted_now(db, account.company_id, account.id)
+    }
+    return Chain(tuple(found), tuple(seals.seals(db, account.company_id, account.id)), counted)
+
+
+def books_gap_of(account: BankAccount, chain: Chain) -> int:
+    """The account's books gap over all sealed periods, minor units."""
+    if not chain.last_seal:
+        return 0
+    return books_gap(
+        account.starting_balance, sum(chain.counted[s.reconciliation_id] for s in chain.seals), chain.last_seal.closing
+    )
+
+
+def closing_of(covered: list[StoredStatement] | tuple[StoredStatement, ...]) -> int | None:
+    """The closing balance of the last of some statements."""
+    return max(covered, key=lambda s: (s.head.end, s.id)).head.closing if covered else None
+
+
+def _past(db: Connection, account: BankAccount, at: Reconciliation, chain: Chain) -> Past:
+    earlier = [r for r in chain.reconciliations if r.closing_date < at.closing_date]
+    sealed = {seal.reconciliation_id: seal for seal in chain.seals}
+    opening, counted, gap_closing = account.starting_balance, 0, account.starting_balance
+    unfinished = 0
+    for item in earlier:
+        if item.id in sealed:
+            counted += chain.counted[item.id]
+            opening = gap_closing = sealed[item.id].closing
+        else:
+            closing = closing_of(statements.statements_of(db, account.company_id, item.id))
+            provisional = opening + chain.counted[item.id] if closing is None else closing
+            unfinished += provisional - opening - chain.counted[item.id]
+            opening = provisional
+    company = account.company_id
+    return Past(
+        opening=opening,
+        books_gap=books_gap(account.starting_balance, counted, gap_closing),
+        late=reconciliations.cleared_before_dated_after(db, company, account.id, at.closing_date),
+        bank_errors=reconciliations.bank_errors_before(db, company, account.id, at.closing_date),
+        unfinished=unfinished,
+    )
+
+
+def _totals(covered: list[StoredStatement]) -> ControlTotals:
+    heads = [s.head.totals for s in covered]
+    if len(heads) == 1:
+        return heads[0]
+    return ControlTotals()
+
+
+def period_start(account: BankAccount, chain: Chain, at: Reconciliation) -> Join:
+    """The last day before a reconciliation's period; its closing is filled in by the past."""
+    earlier = [r.closing_date for r in chain.reconciliations if r.closing_date < at.closing_date]
+    return Join(max(earlier, default=account.starting_date), None)
+
+
+def open_notices(
+    covered: list[StoredStatement], before: Join, lines: list[StoredLine], foots_in_all: bool, say: Wording
+) -> tuple[Notice, ...]:
+    """What is still wrong with the statements of a reconciliation, in the order of their periods.
+
+    An overlap is settled when the later statement added nothing inside the earlier one's
+    days, or when opening and all lines make the closing: then nothing is doubled.
+    """
+    found: list[Notice] = []
+    for item in covered:
+        own = [line.line.date for line in lines if line.statement_id == item.id]
+        opening = opening_of(item.head, item.delivered.total)
+        for notice in continuity(item.head, opening, before):
+            settled = foots_in_all or not any(day <= before.end for day in own)
+            if notice.kind is not NoticeKind.OVERLAP or not settled:
+                found.append(notice)
+        found += footing_notices(item.head, footing(item.head, item.delivered), say)
+        if item.head.end >= before.end:
+            before = Join(item.head.end, item.head.closing)
+    return tuple(found)
+
+
+def load_bench(ctx: Context, desk: Desk) -> Bench:
+    """Load a reconciliation and compute its figures."""
+    db, account, at = ctx.db, desk.account, desk.reconciliation
+    company = account.company_id
+    chain = chain_of(db, account)
+    covered = statements.statements_of(db, company, at.id)
+    lines = statements.lines_of(db, company, at.id)
+    entries = bank_book.open_entries(db, company, account.id, at.closing_date)
+    decided = reconciliations.decisions(db, company, at.id)
+    past = _past(db, account, at, chain)
+    work = Work(
+        end=at.closing_date,
+        closing=closing_of(covered),
+        past=past,
+        lines=tuple(line.line for line in lines),
+        entries=tuple(entry for entry, _ in entries),
+        decisions=tuple(d.decision for d in decided),
+        totals=_totals(covered),
+        cleared_later=frozenset(entry.id for entry, later in entries if later),
+    )
+    say = wording(account.currency, desk.company.locale)
+    start = period_start(account, chain, at)
+    came_in, went_out = bank_book.movements(db, company, account.id, start.end, at.closing_date)
+    books = BookFooting(
+        start=account.starting_balance + bank_book.balance(db, company, account.id, start.end),
+        came_in=came_in,
+        went_out=went_out,
+        end=account.starting_balance + bank_book.balance(db, company, account.id, at.closing_date),
+    )
+    total = sum(line.amount for line in work.lines)
+    foots_in_all = work.closing is not None and past.opening + total == work.closing
+    earlier_open = next((r for r in chain.reconciliations if r.closing_date < at.closing_date and not r.sealed), None)
+    notices = open_notices(covered, Join(start.end, past.opening), lines, foots_in_all, say)
+    return Bench(
+        desk,
+        work,
+        standing(work),
+        books,
+        ledger.gl_balance(db, company, account.gl_account_id, at.closing_date),
+        tuple(lines),
+        tuple(decided),
+        tuple(covered),
+        () if at.sealed else notices,
+        earlier_open,
+        say,
+    )
+
+
+def first_day(bench_start: Join) -> str:
+    """The first day of the period, ISO."""
+    return (bench_start.end + timedelta(days=1)).isoformat()

@@ -1,0 +1,92 @@
+"""The audit trail: append-only by trigger, each event hashed over the one before it."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from netnaught.store.database import Connection, Row
+
+FIRST = "0" * 64
+Values = dict[str, object]
+
+
+@dataclass(frozen=True, slots=True)
+class AuditEvent:
+    """Who did what to which thing, when; what it was before and after."""
+
+    id: int
+    company_id: int | None
+    user: str
+    at: str
+    what: str
+    entity: str
+    entity_id: int | None
+    before: Values | None
+    after: Values | None
+
+
+def _digest(previous: str, values: tuple[object, ...]) -> str:
+    return hashlib.sha256((previous + json.dumps(values, ensure_ascii=False)).encode()).hexdigest()
+
+
+def append(
+    db: Connection,
+    *,
+    company_id: int | None,
+    user_id: int | None,
+    at: str,
+    what: str,
+    entity: str,
+    entity_id: int | None = None,
+    before: Values | None = None,
+    after: Values | None = None,
+) -> None:
+    """Add one event to the end of the trail."""
+    last = db.execute("SELECT sha256 FROM audit_event ORDER BY id DESC LIMIT 1").fetchone()
+    previous = last[0] if last else FIRST
+    was = None if before is None else json.dumps(before, ensure_ascii=False)
+    now = None if after is None else json.dumps(after, ensure_ascii=False)
+    values = (company_id, user_id, at, what, entity, entity_id, was, now)
+    db.execute(
+        "INSERT INTO audit_event (company_id, user_id, at, what, entity, entity_id, before, after, previous, sha256)"
+        " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        (*values, previous, _digest(previous, values)),
+    )
+
+
+def _event(row: Row) -> AuditEvent:
+    return AuditEvent(
+        row["id"],
+        row["company_id"],
+        row["user"] or "",
+        row["at"],
+        row["what"],
+        row["entity"],
+        row["entity_id"],
+        json.loads(row["before"]) if row["before"] else None,
+        json.loads(row["after"]) if row["after"] else None,
+    )
+
+
+def events_of(db: Connection, company_id: int, entity: str, entity_id: int) -> list[AuditEvent]:
+    """The history of one thing, oldest first."""
+    rows = db.execute(
+        "SELECT a.*, u.name AS user FROM audit_event a LEFT JOIN user u ON u.id = a.user_id"
+        " WHERE a.company_id = ? AND a.entity = ? AND a.entity_id = ? ORDER BY a.id",
+        (company_id, entity, entity_id),
+    )
+    return [_event(row) for row in rows]
+
+
+def broken_links(db: Connection) -> Iterator[int]:
+    """Ids of events that do not hold: altered, or an event before them removed."""
+    expected = FIRST
+    for row in db.execute("SELECT * FROM audit_event ORDER BY id"):
+        columns = ("company_id", "user_id", "at", "what", "entity", "entity_id", "before", "after")
+        values = tuple(row[name] for name in columns)
+        if row["previous"] != expected or _digest(row["previous"], values) != row["sha256"]:
+            yield row["id"]
+        expected = row["sha256"]

@@ -1,0 +1,192 @@
+"""Entries of the bank book. Deleted ones keep their row and identity."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date
+
+from netnaught.core.ledger import BookEntry
+from netnaught.core.statement import Side
+from netnaught.store.database import Connection, Row
+
+
+@dataclass(frozen=True, slots=True)
+class StoredEntry:
+    """A bank book entry and what the store knows of it beside its values."""
+
+    entry: BookEntry
+    id: int
+    bank_account_id: int
+    external_id: str | None
+    origin: str
+    journal_line_id: int | None
+    revision: int
+    created_by: str
+    created_at: str
+    deleted_at: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class EntryClearing:
+    """Where an entry was cleared: the reconciliation, the statement's date and its line, if it has lines."""
+
+    entry_id: int
+    decision_id: int
+    reconciliation_id: int
+    closing_date: date
+    sealed: bool
+    line_date: date | None
+
+
+def _entry(row: Row) -> BookEntry:
+    return BookEntry(
+        row["id"],
+        date.fromisoformat(row["date"]),
+        row["amount"],
+        row["reference"],
+        row["payee"],
+        row["memo"],
+    )
+
+
+def _stored(row: Row) -> StoredEntry:
+    return StoredEntry(
+        _entry(row),
+        row["id"],
+        row["bank_account_id"],
+        row["external_id"],
+        row["origin"],
+        row["journal_line_id"],
+        row["revision"],
+        row["creator"],
+        row["created_at"],
+        row["deleted_at"],
+    )
+
+
+def add_entries(
+    db: Connection,
+    company_id: int,
+    account_id: int,
+    entries: Iterable[tuple[BookEntry, str | None, int | None]],
+    *,
+    origin: str,
+    user_id: int,
+    now: str,
+) -> list[int]:
+    """Store entries given as (values, external id, journal line); the ids they got, in order."""
+    sql = (
+        "INSERT INTO book_entry (company_id, bank_account_id, external_id, date, reference, payee, memo, amount, origin,"
+        " journal_line_id, created_by, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id"
+    )
+    ids: list[int] = []
+    for entry, external_id, journal_line_id in entries:
+        values = (entry.date.isoformat(), entry.reference, entry.payee, entry.memo, entry.amount)
+        row = (company_id, account_id, external_id, *values, origin, journal_line_id, user_id, now)
+        ids.append(db.execute(sql, row).fetchone()[0])
+    return ids
+
+
+def stored_entry(db: Connection, company_id: int, entry_id: int) -> StoredEntry | None:
+    """One entry, deleted or not."""
+    row = db.execute(
+        "SELECT e.*, u.name AS creator FROM book_entry e JOIN user u ON u.id = e.created_by"
+        " WHERE e.company_id = ? AND e.id = ?",
+        (company_id, entry_id),
+    ).fetchone()
+    return _stored(row) if row else None
+
+
+def book(db: Connection, company_id: int, account_id: int) -> list[StoredEntry]:
+    """The whole bank book of an account in its order: date, then entry."""
+    rows = db.execute(
+        "SELECT e.*, u.name AS creator FROM book_entry e JOIN user u ON u.id = e.created_by"
+        " WHERE e.company_id = ? AND e.bank_account_id = ? AND e.deleted_at IS NULL ORDER BY e.date, e.id",
+        (company_id, account_id),
+    )
+    return [_stored(row) for row in rows]
+
+
+def clearings(db: Connection, company_id: int, account_id: int) -> dict[int, EntryClearing]:
+    """Where each cleared entry of an account was cleared, by entry id."""
+    rows = db.execute(
+        "SELECT c.book_entry_id, d.id AS decision_id, r.id AS reconciliation_id, r.closing_date, r.state,"
+        " (SELECT min(l.date) FROM resolution x JOIN statement_line l ON l.id = x.statement_line_id"
+        "  WHERE x.decision_id = d.id) AS line_date"
+        " FROM clearing c JOIN decision d ON d.id = c.decision_id JOIN reconciliation r ON r.id = d.reconciliation_id"
+        " WHERE c.company_id = ? AND r.bank_account_id = ? AND c.active = 1",
+        (company_id, account_id),
+    )
+    return {
+        row["book_entry_id"]: EntryClearing(
+            row["book_entry_id"],
+            row["decision_id"],
+            row["reconciliation_id"],
+            date.fromisoformat(row["closing_date"]),
+            row["state"] == "sealed",
+            date.fromisoformat(row["line_date"]) if row["line_date"] else None,
+        )
+        for row in rows
+    }
+
+
+def write_values(db: Connection, company_id: int, entry: BookEntry) -> None:
+    """Give an entry new values; its revision goes up by one."""
+    db.execute(
+        "UPDATE book_entry SET date = ?, reference = ?, payee = ?, memo = ?, amount = ?, revision = revision + 1"
+        " WHERE company_id = ? AND id = ?",
+        (entry.date.isoformat(), entry.reference, entry.payee, entry.memo, entry.amount, company_id, entry.id),
+    )
+
+
+def set_deleted(db: Connection, company_id: int, entry_id: int, deleted_at: str | None) -> None:
+    """Delete an entry softly, or bring it back."""
+    db.execute(
+        "UPDATE book_entry SET deleted_at = ?, revision = revision + 1 WHERE company_id = ? AND id = ?",
+        (deleted_at, company_id, entry_id),
+    )
+
+
+def by_external_id(db: Connection, company_id: int, account_id: int) -> dict[str, StoredEntry]:
+    """Entries that came with an id from elsewhere, deleted ones included."""
+    rows = db.execute(
+        "SELECT e.*, u.name AS creator FROM book_entry e JOIN user u ON u.id = e.created_by"
+        " WHERE e.company_id = ? AND e.bank_account_id = ? AND e.external_id IS NOT NULL",
+        (company_id, account_id),
+    )
+    return {row["external_id"]: _stored(row) for row in rows}
+
+
+def open_entries(db: Connection, company_id: int, account_id: int, closing_date: date) -> list[tuple[BookEntry, bool]]:
+    """Entries not cleared in a reconciliation before `closing_date`: (entry, cleared in a later one)."""
+    rows = db.execute(
+        "SELECT e.*, coalesce(r.closing_date > ?3, 0) AS later FROM book_entry e"
+        " LEFT JOIN clearing c ON c.book_entry_id = e.id AND c.active = 1"
+        " LEFT JOIN decision d ON d.id = c.decision_id LEFT JOIN reconciliation r ON r.id = d.reconciliation_id"
+        " WHERE e.company_id = ?1 AND e.bank_account_id = ?2 AND e.deleted_at IS NULL"
+        " AND (r.closing_date IS NULL OR r.closing_date >= ?3) ORDER BY e.date, e.id",
+        (company_id, account_id, closing_date.isoformat()),
+    )
+    return [(_entry(row), bool(row["later"])) for row in rows]
+
+
+def balance(db: Connection, company_id: int, account_id: int, on: date) -> int:
+    """Σ entries up to and including a day, minor units, without the starting balance."""
+    total: int = db.execute(
+        "SELECT coalesce(sum(amount), 0) FROM book_entry"
+        " WHERE company_id = ? AND bank_account_id = ? AND deleted_at IS NULL AND date <= ?",
+        (company_id, account_id, on.isoformat()),
+    ).fetchone()[0]
+    return total
+
+
+def movements(db: Connection, company_id: int, account_id: int, after: date, until: date) -> tuple[Side, Side]:
+    """Money in and out of the book over the days after `after` up to and including `until`."""
+    row = db.execute(
+        "SELECT coalesce(sum(amount) FILTER (WHERE amount > 0), 0), count(*) FILTER (WHERE amount > 0),"
+        " coalesce(sum(amount) FILTER (WHERE amount < 0), 0), count(*) FILTER (WHERE amount < 0) FROM book_entry"
+        " WHERE company_id = ? AND bank_account_id = ? AND deleted_at IS NULL AND date > ? AND date <= ?",
+        (company_id, account_id, after.isoformat(), until.isoformat()),
+    ).fetchone()
+    return Side(row[0], row[1]), Side(row[2], row[3])

@@ -1,0 +1,121 @@
+"""Chart of accounts and journal. The database itself refuses an unbalanced posting."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date
+
+from netnaught.core.ledger import AccountKind, JournalEntry
+from netnaught.store.database import Connection, Row
+
+
+@dataclass(frozen=True, slots=True)
+class GlAccount:
+    """An account of the chart of accounts."""
+
+    id: int
+    number: str
+    name: str
+    kind: AccountKind
+
+
+@dataclass(frozen=True, slots=True)
+class PostedLine:
+    """A line of a posted journal entry, with its account. `amount`: minor units, positive = debit of the books."""
+
+    id: int
+    account: GlAccount
+    amount: int
+    base_amount: int
+    memo: str
+
+
+def _account(row: Row) -> GlAccount:
+    return GlAccount(row["id"], row["number"], row["name"], AccountKind(row["kind"]))
+
+
+def add_gl_account(db: Connection, company_id: int, number: str, name: str, kind: AccountKind) -> GlAccount:
+    """A new account; sqlite3.IntegrityError when the number is taken."""
+    sql = "INSERT INTO gl_account (company_id, number, name, kind) VALUES (?, ?, ?, ?) RETURNING *"
+    return _account(db.execute(sql, (company_id, number, name, kind)).fetchone())
+
+
+def gl_accounts(db: Connection, company_id: int) -> list[GlAccount]:
+    """The chart of accounts, by number."""
+    rows = db.execute("SELECT * FROM gl_account WHERE company_id = ? ORDER BY number", (company_id,))
+    return [_account(row) for row in rows]
+
+
+def gl_account(db: Connection, company_id: int, account_id: int) -> GlAccount | None:
+    """One account of the company."""
+    row = db.execute("SELECT * FROM gl_account WHERE company_id = ? AND id = ?", (company_id, account_id)).fetchone()
+    return _account(row) if row else None
+
+
+def post_journal(
+    db: Connection, company_id: int, journal: JournalEntry, user_id: int, now: str
+) -> tuple[int, list[int]]:
+    """Write and post a journal entry: (its id, the ids of its lines in order)."""
+    entry_id: int = db.execute(
+        "INSERT INTO journal_entry (company_id, date, memo, created_by, created_at) VALUES (?, ?, ?, ?, ?) RETURNING id",
+        (company_id, journal.date.isoformat(), journal.memo, user_id, now),
+    ).fetchone()[0]
+    line_ids = [
+        db.execute(
+            "INSERT INTO journal_line (company_id, journal_entry_id, gl_account_id, amount, base_amount, memo)"
+            " VALUES (?, ?, ?, ?, ?, ?) RETURNING id",
+            (company_id, entry_id, line.gl_account_id, line.amount, line.base_amount, line.memo),
+        ).fetchone()[0]
+        for line in journal.lines
+    ]
+    db.execute("UPDATE journal_entry SET posted = 1 WHERE id = ?", (entry_id,))
+    return entry_id, line_ids
+
+
+def rewrite_journal(db: Connection, company_id: int, entry_id: int, journal: JournalEntry) -> None:
+    """Give a posted journal entry new date, memo and line values; its lines keep their identity."""
+    db.execute(
+        "UPDATE journal_entry SET posted = 0, date = ?, memo = ? WHERE company_id = ? AND id = ?",
+        (journal.date.isoformat(), journal.memo, company_id, entry_id),
+    )
+    ids = [r[0] for r in db.execute("SELECT id FROM journal_line WHERE journal_entry_id = ? ORDER BY id", (entry_id,))]
+    for line_id, line in zip(ids, journal.lines, strict=True):
+        db.execute(
+            "UPDATE journal_line SET gl_account_id = ?, amount = ?, base_amount = ?, memo = ? WHERE id = ?",
+            (line.gl_account_id, line.amount, line.base_amount, line.memo, line_id),
+        )
+    db.execute("UPDATE journal_entry SET posted = 1 WHERE id = ?", (entry_id,))
+
+
+def set_journal_deleted(db: Connection, company_id: int, entry_id: int, deleted_at: str | None) -> None:
+    """Delete a journal entry softly, or bring it back."""
+    db.execute(
+        "UPDATE journal_entry SET deleted_at = ? WHERE company_id = ? AND id = ?", (deleted_at, company_id, entry_id)
+    )
+
+
+def journal_of_line(db: Connection, company_id: int, journal_line_id: int) -> int:
+    """The journal entry that a line belongs to."""
+    sql = "SELECT journal_entry_id FROM journal_line WHERE company_id = ? AND id = ?"
+    found: int = db.execute(sql, (company_id, journal_line_id)).fetchone()[0]
+    return found
+
+
+def journal_lines(db: Connection, company_id: int, entry_id: int) -> list[PostedLine]:
+    """The lines of a journal entry, in order."""
+    rows = db.execute(
+        "SELECT a.*, l.id AS line_id, l.amount, l.base_amount, l.memo FROM journal_line l"
+        " JOIN gl_account a ON a.id = l.gl_account_id WHERE l.company_id = ? AND l.journal_entry_id = ? ORDER BY l.id",
+        (company_id, entry_id),
+    )
+    return [PostedLine(row["line_id"], _account(row), row["amount"], row["base_amount"], row["memo"]) for row in rows]
+
+
+def gl_balance(db: Connection, company_id: int, account_id: int, on: date) -> int:
+    """Balance of an account at the end of a day, in the account's currency, minor units."""
+    total: int = db.execute(
+        "SELECT coalesce(sum(l.amount), 0) FROM journal_line l JOIN journal_entry e ON e.id = l.journal_entry_id"
+        " WHERE l.company_id = ? AND l.gl_account_id = ? AND e.posted = 1 AND e.deleted_at IS NULL AND e.date <= ?",
+        (company_id, account_id, on.isoformat()),
+    ).fetchone()[0]
+    return total
