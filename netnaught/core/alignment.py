@@ -7,12 +7,12 @@ later period that are cleared there do not belong to the work.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from enum import StrEnum
 
 from netnaught.core.matching import OpenItems, Proposal, Question, offers
-from netnaught.core.reconciliation import Decision, DecisionKind, Work
+from netnaught.core.reconciliation import Decision, DecisionKind, Standing, Work
 from netnaught.core.statement import ItemId
 
 
@@ -42,7 +42,10 @@ _ALONE_IN_BOOKS = (RowKind.OUTSTANDING, RowKind.LATER)
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    """One row. `on` places it: the bank's date where there is a line, else the book date."""
+    """One row. `on` places it: the bank's date where there is a line, else the book date.
+
+    `days`: bank date − book date, None where one side is missing.
+    """
 
     kind: RowKind
     on: date
@@ -51,6 +54,15 @@ class Row:
     decision: Decision | None = None
     proposal: Proposal | None = None
     question: Question | None = None
+    days: int | None = None
+
+
+def residual(now: Standing, rows: tuple[Row, ...], work: Work) -> int | None:
+    """The difference as it would be if every proposal were taken; minor units."""
+    if now.difference is None:
+        return None
+    offered = {item for row in rows if row.kind is RowKind.PROPOSAL for item in row.lines}
+    return now.difference - sum(line.amount for line in work.lines if line.id in offered)
 
 
 def align(work: Work) -> tuple[Row, ...]:
@@ -60,13 +72,11 @@ def align(work: Work) -> tuple[Row, ...]:
     place = {line.id: number for number, line in enumerate(work.lines)}
 
     def placed(kind: RowKind, lines: tuple[ItemId, ...], entries: tuple[ItemId, ...]) -> Row:
-        dates = [line_dates[item] for item in lines] or [entry_dates[item] for item in entries]
-        return Row(kind, min(dates), lines, entries)
+        bank, books = [line_dates[item] for item in lines], [entry_dates[item] for item in entries]
+        days = (min(bank) - min(books)).days if bank and books else None
+        return Row(kind, min(bank or books), lines, entries, days=days)
 
-    rows = [
-        Row(_OF_DECISION[d.kind], placed(RowKind.MATCHED, d.lines, d.entries).on, d.lines, d.entries, decision=d)
-        for d in work.decisions
-    ]
+    rows = [replace(placed(_OF_DECISION[d.kind], d.lines, d.entries), decision=d) for d in work.decisions]
     decided_lines = {item for d in work.decisions for item in d.lines}
     decided_entries = {item for d in work.decisions for item in d.entries}
     items = OpenItems(
@@ -74,12 +84,8 @@ def align(work: Work) -> tuple[Row, ...]:
         tuple(e for e in work.entries if e.id not in decided_entries and e.id not in work.cleared_later),
     )
     proposals, questions = offers(items)
-    for proposal in proposals:
-        on = placed(RowKind.PROPOSAL, proposal.lines, proposal.entries).on
-        rows.append(Row(RowKind.PROPOSAL, on, proposal.lines, proposal.entries, proposal=proposal))
-    for question in questions:
-        on = placed(RowKind.QUESTION, question.lines, question.entries).on
-        rows.append(Row(RowKind.QUESTION, on, question.lines, question.entries, question=question))
+    rows += [replace(placed(RowKind.PROPOSAL, p.lines, p.entries), proposal=p) for p in proposals]
+    rows += [replace(placed(RowKind.QUESTION, q.lines, q.entries), question=q) for q in questions]
     shown_lines = {item for row in rows for item in row.lines}
     shown_entries = {item for row in rows for item in row.entries}
     rows += [placed(RowKind.LINE, (line.id,), ()) for line in items.lines if line.id not in shown_lines]

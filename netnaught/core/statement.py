@@ -190,7 +190,8 @@ class Notice:
         if self.kind is NoticeKind.GAP:
             return f"No statement covers {days}."
         if self.kind is NoticeKind.OVERLAP:
-            return f"An earlier statement already covers {days}."
+            more = f": {self.detail}" if self.detail else ""
+            return f"An earlier statement already covers {days}{more}."
         if self.kind is NoticeKind.NOT_FOOTING:
             if self.detail:
                 return f"The statement {days} does not foot: {self.detail}."

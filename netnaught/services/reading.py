@@ -15,6 +15,7 @@ from netnaught.core.statement import (
     Footing,
     Join,
     Notice,
+    NoticeKind,
     StatementHead,
     StatementLine,
     continuity,
@@ -154,7 +155,9 @@ def _compare(ctx: Context, account: BankAccount, read: ReadStatement, given: Hea
     opening = opening_of(head, sums.total)
     chain = chain_of(ctx.db, account)
     before = _join_before(ctx, account, chain, head)
-    notices = continuity(head, opening, before) + footing_notices(head, judged, say)
+    overlaps = _overlaps(ctx, account, head, lines, say)
+    joins = [n for n in continuity(head, opening, before) if n.kind is not NoticeKind.OVERLAP or not overlaps]
+    notices = (*joins, *overlaps, *footing_notices(head, judged, say))
     goes_to = _reconciliation_for(ctx, account, chain, head)
     return Reading(
         read.format,
@@ -209,19 +212,36 @@ def _looks(line: StatementLine) -> tuple[date, int, str, str]:
     return line.date, line.amount, line.reference, line.description
 
 
-def _join_before(
-    ctx: Context, account: BankAccount, chain: Chain, head: StatementHead, without: int | None = None
-) -> Join:
-    """What a statement has to join on: the statement or seal before it, or the start of the account."""
+def _join_before(ctx: Context, account: BankAccount, chain: Chain, head: StatementHead) -> Join:
+    """What a statement has to join on: the last balance known before it starts."""
     join = Join(account.starting_date, account.starting_balance)
-    for seal in chain.seals:
-        at = next(r for r in chain.reconciliations if r.id == seal.reconciliation_id)
-        if at.closing_date < head.end:
-            join = Join(at.closing_date, seal.closing)
+    ends = {r.id: r.closing_date for r in chain.reconciliations}
+    known = [Join(ends[seal.reconciliation_id], seal.closing) for seal in chain.seals]
     for item in statements.statements(ctx.db, account.company_id, account.id):
-        if item.id != without and join.end < item.head.end and item.head.start < head.start:
-            join = Join(item.head.end, item.head.closing)
+        if item.head.end < head.start:
+            known.append(Join(item.head.end, item.head.closing))
+    for found in known:
+        if join.end <= found.end < head.end:
+            join = found
     return join
+
+
+def _overlaps(
+    ctx: Context, account: BankAccount, head: StatementHead, lines: tuple[IncomingLine, ...], say: Wording
+) -> list[Notice]:
+    """Earlier statements that cover some of the same days."""
+    found: list[Notice] = []
+    for item in statements.statements(ctx.db, account.company_id, account.id):
+        start, end = max(item.head.start, head.start), min(item.head.end, head.end)
+        if start <= end:
+            inside = [line for line in lines if start <= line.line.date <= end]
+            known = [line for line in inside if line.known]
+            detail = (
+                f"of {count(len(inside), 'line')} there, {len(known)} are known already, "
+                f"{len(inside) - len(known)} are new, {say.amount(sum(i.line.amount for i in inside if not i.known))}"
+            )
+            found.append(Notice(NoticeKind.OVERLAP, start, end, detail=detail))
+    return found
 
 
 def _reconciliation_for(ctx: Context, account: BankAccount, chain: Chain, head: StatementHead) -> Reconciliation | None:

@@ -190,3 +190,13 @@ def movements(db: Connection, company_id: int, account_id: int, after: date, unt
         (company_id, account_id, after.isoformat(), until.isoformat()),
     ).fetchone()
     return Side(row[0], row[1]), Side(row[2], row[3])
+
+
+def months(db: Connection, company_id: int, account_id: int) -> dict[str, int]:
+    """The number of entries in each month that has any, months as YYYY-MM."""
+    rows = db.execute(
+        "SELECT substr(date, 1, 7) AS month, count(*) FROM book_entry"
+        " WHERE company_id = ? AND bank_account_id = ? AND deleted_at IS NULL AND origin <> 'starting' GROUP BY month",
+        (company_id, account_id),
+    )
+    return {row[0]: row[1] for row in rows}

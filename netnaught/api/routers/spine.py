@@ -1,0 +1,643 @@
+"""The Spine: its view, and every decision made in it."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter
+from pydantic import BaseModel, Field
+
+from netnaught.api.deps import Ctx, Day, Id, ItemId, Text
+from netnaught.api.routers.board import AccountOut, RingOut
+from netnaught.api.routers.statements import StatementOut
+from netnaught.core.alignment import Row, RowKind
+from netnaught.core.completion import BlockerKind
+from netnaught.core.matching import FAR_APART, Cause, PassName, ProposalKind
+from netnaught.core.outstanding import OutstandingKind
+from netnaught.core.reconciliation import DecisionKind
+from netnaught.core.statement import Side
+from netnaught.services import deciding, recording, sealing, spine, steps
+from netnaught.services.deciding import DryRun
+from netnaught.services.spine import SpineView
+from netnaught.store.audit import AuditEvent
+from netnaught.store.ledger import PostedLine
+from netnaught.store.reconciliations import Reconciliation, StoredDecision
+from netnaught.store.seals import Seal
+
+router = APIRouter(prefix="/api/companies/{company_id}", tags=["spine"])
+ROOM = "/reconciliations/{reconciliation_id}"
+
+
+class SideOut(BaseModel):
+    """Money in one direction: signed total (minor units) and number."""
+
+    total: int
+    count: int
+
+    @classmethod
+    def of_side(cls, side: Side) -> SideOut:
+        return cls(total=side.total, count=side.lines)
+
+
+class StripOut(BaseModel):
+    """The naught strip. Money in minor units; `difference` is null while no closing is known."""
+
+    opening: int
+    closing: int | None
+    came_in: SideOut
+    went_out: SideOut
+    counted_so_far: int
+    difference: int | None
+    difference_in: int
+    difference_out: int
+    rest: int | None
+    residual: int | None
+    lines_total: int
+    lines_resolved: int
+    outstanding_in: SideOut
+    outstanding_out: SideOut
+    late: int
+    bank_errors: int
+    books_gap: int
+    unfinished: int
+    adjusted_balance: int | None
+    book_start: int
+    book_in: SideOut
+    book_out: SideOut
+    book_balance: int
+    book_off: int
+    gl_balance: int
+    ticked_in: SideOut
+    ticked_out: SideOut
+    total_in: int | None
+    total_out: int | None
+    ticking: bool
+
+
+class LineOut(BaseModel):
+    """A statement line."""
+
+    id: int
+    statement_id: int
+    date: Day
+    amount: int
+    reference: str
+    description: str
+    kind: str
+
+
+class EntryOut(BaseModel):
+    """A book entry. `age` and `stale` are given while it is not at the bank."""
+
+    id: int
+    date: Day
+    amount: int
+    reference: str
+    payee: str
+    memo: str
+    age: int | None
+    age_kind: OutstandingKind | None
+    stale: bool
+
+
+class DecisionOut(BaseModel):
+    """A decision: by which pass or by whom, why, how sure (percent)."""
+
+    id: int
+    kind: DecisionKind
+    by: str | None
+    confidence: int | None
+    why: str
+    made_by: str
+    made_at: str
+
+    @classmethod
+    def of_decision(cls, d: StoredDecision) -> DecisionOut:
+        return cls(
+            id=d.id,
+            kind=d.decision.kind,
+            by=d.by,
+            confidence=d.confidence,
+            why=d.why,
+            made_by=d.made_by,
+            made_at=d.made_at,
+        )
+
+
+class ProposalOut(BaseModel):
+    """An offer. `difference`: bank − books, minor units."""
+
+    kind: ProposalKind
+    difference: int
+    confidence: int
+    why: str
+    cause: Cause
+
+
+class SuggestionOut(BaseModel):
+    """How lines of this text were recorded before."""
+
+    account_id: int
+    account_name: str
+    payee: str
+    times: int
+
+
+class RowOut(BaseModel):
+    """A row of the Spine; `days`: bank date − book date."""
+
+    key: str
+    kind: RowKind
+    on: Day
+    lines: list[int]
+    entries: list[int]
+    days: int | None
+    far: bool
+    decision: DecisionOut | None = None
+    proposal: ProposalOut | None = None
+    question: str | None = None
+    suggestion: SuggestionOut | None = None
+
+
+class BlockerOut(BaseModel):
+    """What stands in the way of sealing."""
+
+    kind: BlockerKind
+    text: str
+
+
+class SealOut(BaseModel):
+    """The seal of a reconciliation."""
+
+    number: int
+    sha256: str
+    sealed_by: str
+    sealed_at: str
+
+    @classmethod
+    def of_seal(cls, seal: Seal) -> SealOut:
+        return cls(number=seal.number, sha256=seal.sha256, sealed_by=seal.sealed_by, sealed_at=seal.sealed_at)
+
+
+class Neighbour(BaseModel):
+    """The reconciliation before or after."""
+
+    id: int
+    closing_date: Day
+
+
+class SpineOut(BaseModel):
+    """Everything the Spine shows."""
+
+    id: int
+    change: int
+    closing_date: Day
+    account: AccountOut
+    company_id: int
+    company_name: str
+    ring: RingOut
+    seal: SealOut | None
+    strip: StripOut
+    blockers: list[BlockerOut]
+    statements: list[StatementOut]
+    lines: list[LineOut]
+    entries: list[EntryOut]
+    rows: list[RowOut]
+    undo: str | None
+    redo: str | None
+    before: Neighbour | None
+    after: Neighbour | None
+
+
+class Change(BaseModel):
+    """Goes up with everything done in the account."""
+
+    change: int
+
+
+class MatchIn(BaseModel):
+    """Items to be matched with each other, or washed where one side is empty."""
+
+    lines: Annotated[list[ItemId], Field(max_length=5000)]
+    entries: Annotated[list[ItemId], Field(max_length=5000)]
+    why: Text = ""
+
+
+class DecisionsIn(BaseModel):
+    """Decisions to be withdrawn."""
+
+    decisions: Annotated[list[ItemId], Field(min_length=1, max_length=5000)]
+
+
+class TickIn(BaseModel):
+    """Entries to be ticked."""
+
+    entries: Annotated[list[ItemId], Field(min_length=1, max_length=5000)]
+
+
+class RecordIn(BaseModel):
+    """How a statement line is to be recorded in the books."""
+
+    line: ItemId
+    other_account_id: ItemId
+    payee: Text = ""
+    memo: Text = ""
+
+
+class CorrectIn(BaseModel):
+    """The entry whose amount becomes the line's."""
+
+    line: ItemId
+    entry: ItemId
+
+
+class PassesIn(BaseModel):
+    """The passes whose matches are wanted; none named means all."""
+
+    only: list[PassName] = []
+
+
+class PassMatch(BaseModel):
+    """A match that a pass would make."""
+
+    lines: list[int]
+    entries: list[int]
+    by: PassName
+    confidence: int
+    why: str
+    days: int
+    far: bool
+
+
+class DryRunOut(BaseModel):
+    """What running the passes would do, by pass; odd ones (dates far apart) first."""
+
+    counts: dict[str, int]
+    matches: list[PassMatch]
+    proposals: int
+    questions: int
+    left_lines: int
+
+
+class Applied(BaseModel):
+    """How many matches were made."""
+
+    matches: int
+
+
+class Step(BaseModel):
+    """What was undone or done again."""
+
+    label: str
+
+
+class Sealed(BaseModel):
+    """The fingerprint of a new seal."""
+
+    sha256: str
+
+
+class JournalLineOut(BaseModel):
+    """A line of the journal entry behind a book entry."""
+
+    account: str
+    name: str
+    amount: int
+
+    @classmethod
+    def of_line(cls, line: PostedLine) -> JournalLineOut:
+        return cls(account=line.account.number, name=line.account.name, amount=line.amount)
+
+
+class HistoryOut(BaseModel):
+    """One event in the life of an entry."""
+
+    at: str
+    user: str
+    what: str
+    before: dict[str, str | int | None] | None
+    after: dict[str, str | int | None] | None
+
+    @classmethod
+    def of_event(cls, event: AuditEvent) -> HistoryOut:
+        keep = ("date", "amount", "reference", "payee", "memo")
+
+        def values(given: dict[str, object] | None) -> dict[str, str | int | None] | None:
+            if given is None:
+                return None
+            return {key: v for key in keep if isinstance(v := given.get(key), str | int)}
+
+        return cls(
+            at=event.at, user=event.user, what=event.what, before=values(event.before), after=values(event.after)
+        )
+
+
+class LineDetailOut(BaseModel):
+    """What stands behind a statement line."""
+
+    id: int
+    bank_id: str | None
+    date: Day
+    value_date: Day | None
+    amount: int
+    reference: str
+    description: str
+    kind: str
+    position: int
+    statement: StatementOut
+    decision: DecisionOut | None
+
+
+class EntryDetailOut(BaseModel):
+    """What stands behind a book entry."""
+
+    id: int
+    date: Day
+    amount: int
+    reference: str
+    payee: str
+    memo: str
+    origin: str
+    external_id: str | None
+    revision: int
+    deleted: bool
+    other_account_id: int | None
+    journal_id: int | None
+    journal: list[JournalLineOut]
+    decision: DecisionOut | None
+    history: list[HistoryOut]
+
+
+def _row(row: Row, view: SpineView, decisions: dict[int, StoredDecision]) -> RowOut:
+    lines, entries = [int(item) for item in row.lines], [int(item) for item in row.entries]
+    made = decisions[int(row.decision.id)] if row.decision else None
+    offer = row.proposal
+    suggestion = view.suggestions.get(lines[0]) if row.kind is RowKind.LINE else None
+    return RowOut(
+        key=f"l{lines[0]}" if lines else f"e{entries[0]}",
+        kind=row.kind,
+        on=row.on,
+        lines=lines,
+        entries=entries,
+        days=row.days,
+        far=row.days is not None and abs(row.days) >= FAR_APART,
+        decision=DecisionOut.of_decision(made) if made else None,
+        proposal=ProposalOut(
+            kind=offer.kind,
+            difference=offer.difference,
+            confidence=offer.confidence,
+            why=offer.why,
+            cause=offer.cause,
+        )
+        if offer
+        else None,
+        question=row.question.question if row.question else None,
+        suggestion=SuggestionOut(
+            account_id=suggestion.account_id,
+            account_name=suggestion.account_name,
+            payee=suggestion.payee,
+            times=suggestion.times,
+        )
+        if suggestion
+        else None,
+    )
+
+
+def _strip(view: SpineView) -> StripOut:
+    now, books = view.bench.standing, view.bench.book_footing
+    return StripOut(
+        opening=now.opening,
+        closing=now.closing,
+        came_in=SideOut.of_side(now.came_in),
+        went_out=SideOut.of_side(now.went_out),
+        counted_so_far=now.counted_so_far,
+        difference=now.difference,
+        difference_in=now.unresolved_in.total,
+        difference_out=now.unresolved_out.total,
+        rest=now.rest,
+        residual=view.residual,
+        lines_total=now.lines_total,
+        lines_resolved=now.lines_resolved,
+        outstanding_in=SideOut.of_side(now.outstanding_in),
+        outstanding_out=SideOut.of_side(now.outstanding_out),
+        late=now.late,
+        bank_errors=now.bank_errors,
+        books_gap=now.books_gap,
+        unfinished=now.unfinished,
+        adjusted_balance=now.adjusted_balance,
+        book_start=books.start,
+        book_in=SideOut.of_side(books.came_in),
+        book_out=SideOut.of_side(books.went_out),
+        book_balance=books.end,
+        book_off=books.off,
+        gl_balance=view.bench.gl_balance,
+        ticked_in=SideOut.of_side(now.ticked_in),
+        ticked_out=SideOut.of_side(now.ticked_out),
+        total_in=now.totals.total_in,
+        total_out=now.totals.total_out,
+        ticking=now.ticking,
+    )
+
+
+def _neighbour(found: Reconciliation | None) -> Neighbour | None:
+    return Neighbour(id=found.id, closing_date=found.closing_date) if found else None
+
+
+@router.get(ROOM + "/spine", operation_id="spine")
+def get_spine(ctx: Ctx, company_id: Id, reconciliation_id: Id) -> SpineOut:
+    """The Spine of a reconciliation."""
+    view = spine.view(ctx, company_id, reconciliation_id)
+    bench = view.bench
+    decisions = {d.id: d for d in bench.decisions}
+    entries: list[EntryOut] = []
+    shown = {item for row in view.rows for item in row.entries}
+    for e in bench.work.entries:
+        if e.id not in shown:
+            continue
+        age = view.ages.get(int(e.id))
+        entries.append(
+            EntryOut(
+                id=int(e.id),
+                date=e.date,
+                amount=e.amount,
+                reference=e.reference,
+                payee=e.payee,
+                memo=e.memo,
+                age=age.days if age else None,
+                age_kind=age.kind if age else None,
+                stale=age.stale if age else False,
+            )
+        )
+    lines = [
+        LineOut(
+            id=x.id,
+            statement_id=x.statement_id,
+            date=x.line.date,
+            amount=x.line.amount,
+            reference=x.line.reference,
+            description=x.line.description,
+            kind=x.line.kind,
+        )
+        for x in bench.lines
+    ]
+    at = bench.desk.reconciliation
+    return SpineOut(
+        id=at.id,
+        change=at.change,
+        closing_date=at.closing_date,
+        account=AccountOut.of_account(bench.desk.account),
+        company_id=bench.desk.company.id,
+        company_name=bench.desk.company.name,
+        ring=RingOut.of_ring(view.ring),
+        seal=SealOut.of_seal(view.seal) if view.seal else None,
+        strip=_strip(view),
+        blockers=[] if at.sealed else [BlockerOut(kind=b.kind, text=b.text) for b in bench.blockers()],
+        statements=[StatementOut.of_statement(s) for s in bench.statements],
+        lines=lines,
+        entries=entries,
+        rows=[_row(row, view, decisions) for row in view.rows],
+        undo=view.undo,
+        redo=view.redo,
+        before=_neighbour(view.before),
+        after=_neighbour(view.after),
+    )
+
+
+@router.get(ROOM + "/change", operation_id="change")
+def get_change(ctx: Ctx, company_id: Id, reconciliation_id: Id) -> Change:
+    """Whether somebody has done something: cheap to ask for often."""
+    return Change(change=spine.change_of(ctx, company_id, reconciliation_id))
+
+
+@router.get("/lines/{line_id}", operation_id="line")
+def get_line(ctx: Ctx, company_id: Id, line_id: Id) -> LineDetailOut:
+    """What stands behind a statement line."""
+    found = spine.line_detail(ctx, company_id, line_id)
+    line = found.stored.line
+    return LineDetailOut(
+        id=found.stored.id,
+        bank_id=found.stored.bank_id,
+        date=line.date,
+        value_date=line.value_date,
+        amount=line.amount,
+        reference=line.reference,
+        description=line.description,
+        kind=line.kind,
+        position=found.stored.position,
+        statement=StatementOut.of_statement(found.statement),
+        decision=DecisionOut.of_decision(found.decision) if found.decision else None,
+    )
+
+
+@router.get("/entries/{entry_id}", operation_id="entry")
+def get_entry(ctx: Ctx, company_id: Id, entry_id: Id) -> EntryDetailOut:
+    """What stands behind a book entry."""
+    found = spine.entry_detail(ctx, company_id, entry_id)
+    stored, entry = found.stored, found.stored.entry
+    return EntryDetailOut(
+        id=stored.id,
+        date=entry.date,
+        amount=entry.amount,
+        reference=entry.reference,
+        payee=entry.payee,
+        memo=entry.memo,
+        origin=stored.origin,
+        external_id=stored.external_id,
+        revision=stored.revision,
+        deleted=stored.deleted_at is not None,
+        other_account_id=found.other_account_id,
+        journal_id=found.journal_id,
+        journal=[JournalLineOut.of_line(line) for line in found.journal],
+        decision=DecisionOut.of_decision(found.decision) if found.decision else None,
+        history=[HistoryOut.of_event(event) for event in found.history],
+    )
+
+
+@router.post(ROOM + "/match", operation_id="match", status_code=204)
+def post_match(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: MatchIn) -> None:
+    """Match items, allowed only at zero."""
+    deciding.match(ctx, company_id, reconciliation_id, body.lines, body.entries, body.why)
+
+
+@router.post(ROOM + "/unmatch", operation_id="unmatch", status_code=204)
+def post_unmatch(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: DecisionsIn) -> None:
+    """Withdraw decisions: the items are open again."""
+    deciding.withdraw(ctx, company_id, reconciliation_id, body.decisions)
+
+
+@router.post(ROOM + "/tick", operation_id="tick", status_code=204)
+def post_tick(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: TickIn) -> None:
+    """Tick entries where the statement has no lines."""
+    deciding.tick(ctx, company_id, reconciliation_id, body.entries)
+
+
+def _dry_run(run: DryRun) -> DryRunOut:
+    matches = [
+        PassMatch(
+            lines=[int(item) for item in m.lines],
+            entries=[int(item) for item in m.entries],
+            by=m.by,
+            confidence=m.confidence,
+            why=m.why,
+            days=m.days,
+            far=abs(m.days) >= FAR_APART,
+        )
+        for m in run.outcome.matches
+    ]
+    return DryRunOut(
+        counts={name.value: number for name, number in run.outcome.counts.items()},
+        matches=sorted(matches, key=lambda m: not m.far),
+        proposals=len(run.outcome.proposals),
+        questions=len(run.outcome.questions),
+        left_lines=len(run.outcome.left.lines),
+    )
+
+
+@router.get(ROOM + "/passes", operation_id="dryRun")
+def get_dry_run(ctx: Ctx, company_id: Id, reconciliation_id: Id) -> DryRunOut:
+    """What running the passes would do; nothing is changed."""
+    return _dry_run(deciding.dry_run(ctx, company_id, reconciliation_id))
+
+
+@router.post(ROOM + "/passes", operation_id="runPasses")
+def post_passes(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: PassesIn) -> Applied:
+    """Run the passes and keep their matches, as one step."""
+    return Applied(matches=deciding.apply_passes(ctx, company_id, reconciliation_id, frozenset(body.only)))
+
+
+@router.post(ROOM + "/record", operation_id="record", status_code=204)
+def post_record(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: RecordIn) -> None:
+    """Record a line the books lack, and match it, in one step."""
+    recording.record_line(
+        ctx,
+        company_id,
+        reconciliation_id,
+        body.line,
+        other_account_id=body.other_account_id,
+        payee=body.payee,
+        memo=body.memo,
+    )
+
+
+@router.post(ROOM + "/correct", operation_id="correct", status_code=204)
+def post_correct(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: CorrectIn) -> None:
+    """Correct an entry to the bank's amount, and match it, in one step."""
+    recording.correct_to_line(ctx, company_id, reconciliation_id, body.line, body.entry)
+
+
+@router.post(ROOM + "/undo", operation_id="undo")
+def post_undo(ctx: Ctx, company_id: Id, reconciliation_id: Id) -> Step:
+    """Take back this person's last step."""
+    return Step(label=steps.undo(ctx, company_id, reconciliation_id))
+
+
+@router.post(ROOM + "/redo", operation_id="redo")
+def post_redo(ctx: Ctx, company_id: Id, reconciliation_id: Id) -> Step:
+    """Do again what was last undone."""
+    return Step(label=steps.redo(ctx, company_id, reconciliation_id))
+
+
+@router.post(ROOM + "/seal", operation_id="seal")
+def post_seal(ctx: Ctx, company_id: Id, reconciliation_id: Id) -> Sealed:
+    """Seal at zero; refused with every reason otherwise."""
+    return Sealed(sha256=sealing.seal(ctx, company_id, reconciliation_id))

@@ -1,0 +1,248 @@
+"""Statements: reading a file, storing it, typing one from paper, correcting its head."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, File, Form, Query, Response, UploadFile
+from pydantic import BaseModel
+
+from netnaught.api.deps import Amount, Ctx, Day, Id
+from netnaught.api.problems import Notice
+from netnaught.core.statement import ControlTotals, NoticeKind, StatementHead, footing, opening_of
+from netnaught.services import reading
+from netnaught.services.access import account_for
+from netnaught.services.reading import HeadGiven, Reading
+from netnaught.services.writing import wording
+from netnaught.store.statements import StoredStatement
+
+router = APIRouter(prefix="/api/companies/{company_id}", tags=["statements"])
+
+# Shown in the preview; the counts tell of all lines.
+SHOWN = 400
+
+
+class IncomingLineOut(BaseModel):
+    """A line of the file; `known` ones are stored already."""
+
+    position: int
+    date: Day
+    amount: int
+    reference: str
+    description: str
+    kind: str
+    known: bool
+
+
+class ReadingOut(BaseModel):
+    """What was understood of a file. `foots` is null where it cannot be told. Money in minor units."""
+
+    format: str
+    bank: str
+    account: str
+    currency: str
+    start: Day
+    end: Day
+    dates_stated: bool
+    opening: int | None
+    opening_derived: bool
+    closing: int | None
+    total_in: int
+    total_out: int
+    count_in: int
+    count_out: int
+    foots: bool | None
+    line_count: int
+    new_count: int
+    closes: Day
+    joins_open: bool
+    notices: list[Notice]
+    problems: list[str]
+    lines: list[IncomingLineOut]
+
+
+class HeadIn(BaseModel):
+    """The head of a statement: dates, balances, printed totals (out is negative or zero)."""
+
+    start: Day
+    end: Day
+    opening: Amount | None = None
+    closing: Amount | None = None
+    total_in: Amount | None = None
+    total_out: Amount | None = None
+
+    def head(self, stated: bool = True) -> StatementHead:
+        totals = ControlTotals(self.total_in, self.total_out)
+        return StatementHead(self.start, self.end, self.opening, self.closing, totals, dates_stated=stated)
+
+
+class TypedIn(HeadIn):
+    """A statement typed from paper, with the notices the person has confirmed."""
+
+    confirmed: list[NoticeKind] = []
+
+
+class StatementOut(BaseModel):
+    """A stored statement."""
+
+    id: int
+    account_id: int
+    reconciliation_id: int
+    format: str
+    start: Day
+    end: Day
+    opening: int | None
+    opening_derived: bool
+    closing: int | None
+    total_in: int | None
+    total_out: int | None
+    line_count: int
+    foots: bool | None
+    file_name: str | None
+    file_sha256: str | None
+    created_by: str
+    created_at: str
+
+    @classmethod
+    def of_statement(cls, s: StoredStatement) -> StatementOut:
+        return cls(
+            id=s.id,
+            account_id=s.bank_account_id,
+            reconciliation_id=s.reconciliation_id,
+            format=s.format,
+            start=s.head.start,
+            end=s.head.end,
+            opening=opening_of(s.head, s.delivered.total),
+            opening_derived=s.head.opening is None,
+            closing=s.head.closing,
+            total_in=s.head.totals.total_in,
+            total_out=s.head.totals.total_out,
+            line_count=s.delivered.lines,
+            foots=footing(s.head, s.delivered).foots,
+            file_name=s.file_name,
+            file_sha256=s.file_sha256,
+            created_by=s.created_by,
+            created_at=s.created_at,
+        )
+
+
+class Stored(BaseModel):
+    """The reconciliation that a stored statement belongs to."""
+
+    reconciliation_id: int
+
+
+FileIn = Annotated[UploadFile, File()]
+AmountForm = Annotated[Amount | None, Form()]
+DayForm = Annotated[Day | None, Form()]
+
+
+def _reading(found: Reading, ctx: Ctx, company_id: int, account_id: int) -> ReadingOut:
+    company, account = account_for(ctx, company_id, account_id)
+    say = wording(account.currency, company.locale)
+    came, went = found.delivered.came_in, found.delivered.went_out
+    return ReadingOut(
+        format=found.format,
+        bank=found.bank,
+        account=found.account,
+        currency=found.currency,
+        start=found.head.start,
+        end=found.head.end,
+        dates_stated=found.head.dates_stated,
+        opening=found.opening,
+        opening_derived=found.opening_derived,
+        closing=found.head.closing,
+        total_in=came.total,
+        total_out=went.total,
+        count_in=came.lines,
+        count_out=went.lines,
+        foots=found.footing.foots,
+        line_count=len(found.lines),
+        new_count=len(found.new),
+        closes=found.closes,
+        joins_open=found.joins_open,
+        notices=[Notice(kind=n.kind, text=n.sentence(say)) for n in found.notices],
+        problems=[f"{p.where}: {p.what}" for p in found.problems],
+        lines=[
+            IncomingLineOut(
+                position=item.position,
+                date=item.line.date,
+                amount=item.line.amount,
+                reference=item.line.reference,
+                description=item.line.description,
+                kind=item.line.kind,
+                known=item.known,
+            )
+            for item in found.lines[:SHOWN]
+        ],
+    )
+
+
+@router.post("/accounts/{account_id}/statements/preview", operation_id="previewStatement")
+def post_preview(
+    ctx: Ctx,
+    company_id: Id,
+    account_id: Id,
+    file: FileIn,
+    start: DayForm = None,
+    end: DayForm = None,
+    opening: AmountForm = None,
+    closing: AmountForm = None,
+) -> ReadingOut:
+    """Read a file and say what was understood; nothing is stored."""
+    given = HeadGiven(start, end, opening, closing)
+    found = reading.read_file(ctx, company_id, account_id, file.filename or "file", file.file.read(), given)
+    return _reading(found, ctx, company_id, account_id)
+
+
+@router.post("/accounts/{account_id}/statements", operation_id="storeStatement", status_code=201)
+def post_statement(
+    ctx: Ctx,
+    company_id: Id,
+    account_id: Id,
+    file: FileIn,
+    start: DayForm = None,
+    end: DayForm = None,
+    opening: AmountForm = None,
+    closing: AmountForm = None,
+    confirmed: Annotated[list[NoticeKind], Query()] = [],  # noqa: B006  FastAPI reads the default once
+) -> Stored:
+    """Store a file's new lines and the file itself; 428 while something odd is not confirmed."""
+    given = HeadGiven(start, end, opening, closing)
+    kinds = frozenset(kind.value for kind in confirmed)
+    name, data = file.filename or "file", file.file.read()
+    return Stored(reconciliation_id=reading.store_file(ctx, company_id, account_id, name, data, given, kinds))
+
+
+@router.post("/accounts/{account_id}/statements/typed", operation_id="typeStatement", status_code=201)
+def post_typed(ctx: Ctx, company_id: Id, account_id: Id, body: TypedIn) -> Stored:
+    """A statement typed from paper, or a cash box's counted balance."""
+    kinds = frozenset(kind.value for kind in body.confirmed)
+    return Stored(reconciliation_id=reading.store_typed(ctx, company_id, account_id, body.head(), kinds))
+
+
+@router.get("/accounts/{account_id}/statements", operation_id="statements")
+def get_statements(ctx: Ctx, company_id: Id, account_id: Id) -> list[StatementOut]:
+    """All statements of an account, by period."""
+    return [StatementOut.of_statement(s) for s in reading.list_statements(ctx, company_id, account_id)]
+
+
+@router.put("/statements/{statement_id}/head", operation_id="correctHead", status_code=204)
+def put_head(ctx: Ctx, company_id: Id, statement_id: Id, body: HeadIn) -> None:
+    """Correct the head of a statement that is not sealed."""
+    reading.correct_head(ctx, company_id, statement_id, body.head())
+
+
+@router.delete("/statements/{statement_id}", operation_id="withdrawStatement", status_code=204)
+def delete_statement(ctx: Ctx, company_id: Id, statement_id: Id) -> None:
+    """Take out a statement of which nothing is decided yet."""
+    reading.withdraw(ctx, company_id, statement_id)
+
+
+@router.get("/statements/{statement_id}/file", operation_id="statementFile", response_class=Response)
+def get_file(ctx: Ctx, company_id: Id, statement_id: Id) -> Response:
+    """The original file, byte for byte, as a download that nothing will run."""
+    found = reading.original(ctx, company_id, statement_id)
+    name = "".join(c if (c.isalnum() and c.isascii()) or c in "._-" else "_" for c in found.name)
+    headers = {"Content-Disposition": f'attachment; filename="{name}"', "X-Content-Type-Options": "nosniff"}
+    return Response(found.content, media_type="application/octet-stream", headers=headers)

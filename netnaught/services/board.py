@@ -1,0 +1,218 @@
+"""The Board: bank accounts by months and their states, and what is next to do, largest consequence first."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date
+from enum import StrEnum
+
+from babel.dates import format_date
+
+from netnaught.core.outstanding import age
+from netnaught.core.ring import Ring, RingState, ring_of, sealed_ring
+from netnaught.core.statement import NoticeKind
+from netnaught.core.wording import Wording, count
+from netnaught.services.access import Context, Desk
+from netnaught.services.setup import my_companies
+from netnaught.services.workbench import Bench, books_gap_of, chain_of, load_bench
+from netnaught.services.writing import wording
+from netnaught.store import bank_accounts, bank_book, statements
+from netnaught.store.bank_accounts import BankAccount
+from netnaught.store.companies import Company
+
+MONTHS = 6
+
+
+class TodoKind(StrEnum):
+    """What may be next to do, in the order of consequence."""
+
+    BOOKS_GAP = "books gap"
+    STATEMENT_TROUBLE = "statement trouble"
+    STATEMENT_MISSING = "statement missing"
+    READY_TO_SEAL = "ready to seal"
+    GO_ON = "go on"
+    STALE = "stale"
+    LEDGER_DISAGREES = "ledger disagrees"
+
+
+@dataclass(frozen=True, slots=True)
+class Cell:
+    """One ring on the Board. `difference` is None where there is none to tell; minor units."""
+
+    month: str
+    ring: Ring
+    reconciliation_id: int | None = None
+    closing_date: date | None = None
+    difference: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class AccountRow:
+    """An account and its rings."""
+
+    account: BankAccount
+    cells: tuple[Cell, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Todo:
+    """One thing to do: what, why, and where it is done."""
+
+    kind: TodoKind
+    company_id: int
+    account_id: int
+    reconciliation_id: int | None
+    title: str
+    text: str
+    action: str
+    ring: Ring
+
+
+@dataclass(frozen=True, slots=True)
+class CompanyBoard:
+    """A company's accounts."""
+
+    company: Company
+    role: str
+    accounts: tuple[AccountRow, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Board:
+    """The Board of one person."""
+
+    months: tuple[str, ...]
+    companies: tuple[CompanyBoard, ...]
+    todo: tuple[Todo, ...]
+
+
+def board(ctx: Context) -> Board:
+    """The Board over all companies of the person at work."""
+    loaded = [
+        (m, [_Account(ctx, m.company, a) for a in bank_accounts.bank_accounts(ctx.db, m.company.id)])
+        for m in my_companies(ctx)
+    ]
+    last = max((item.last_month for _, items in loaded for item in items), default=f"{ctx.now:%Y-%m}")
+    months = tuple(_months_to(last))
+    todo: list[Todo] = []
+    companies: list[CompanyBoard] = []
+    for member, items in loaded:
+        rows: list[AccountRow] = []
+        for item in items:
+            cells, found = item.cells(months)
+            rows.append(AccountRow(item.account, cells))
+            todo += found
+        companies.append(CompanyBoard(member.company, member.role, tuple(rows)))
+    order = list(TodoKind)
+    return Board(months, tuple(companies), tuple(sorted(todo, key=lambda t: (order.index(t.kind), t.title))))
+
+
+def _months_to(last: str) -> list[str]:
+    year, month = int(last[:4]), int(last[5:])
+    found: list[str] = []
+    for back in range(MONTHS - 1, -1, -1):
+        number = year * 12 + month - 1 - back
+        found.append(f"{number // 12:04d}-{number % 12 + 1:02d}")
+    return found
+
+
+def _month(day: date) -> str:
+    return f"{day:%Y-%m}"
+
+
+class _Account:
+    """One account while the Board is put together."""
+
+    def __init__(self, ctx: Context, company: Company, account: BankAccount) -> None:
+        self.ctx, self.company, self.account = ctx, company, account
+        self.say: Wording = wording(account.currency, company.locale)
+        self.chain = chain_of(ctx.db, account)
+        self.entry_months = bank_book.months(ctx.db, company.id, account.id)
+        closing = [_month(r.closing_date) for r in self.chain.reconciliations]
+        self.last_month = max([*closing, *self.entry_months, _month(account.starting_date)])
+
+    def cells(self, months: tuple[str, ...]) -> tuple[tuple[Cell, ...], list[Todo]]:
+        """The rings over some months, and what they ask for."""
+        todo: list[Todo] = []
+        cells: list[Cell] = []
+        shifts = self.chain.shifts()
+        for found in self.chain.reconciliations:
+            if found.sealed:
+                shift = shifts.get(found.id, 0)
+                ring, difference = sealed_ring(shift), shift or None
+            else:
+                bench = load_bench(self.ctx, Desk(self.company, self.account, found))
+                ring, difference = ring_of(bench.standing), bench.standing.difference
+                todo += self._work(bench, ring)
+            cells.append(Cell(_month(found.closing_date), ring, found.id, found.closing_date, difference))
+        todo += self._gap()
+        covered = self._covered()
+        for month in months:
+            if month not in covered and _month(self.account.starting_date) < month <= self.last_month:
+                cells.append(Cell(month, Ring(RingState.NO_STATEMENT)))
+                todo += self._missing(month)
+        return tuple(cell for cell in cells if cell.month in months), todo
+
+    def _covered(self) -> set[str]:
+        found = {_month(r.closing_date) for r in self.chain.reconciliations}
+        for item in statements.statements(self.ctx.db, self.company.id, self.account.id):
+            first, last = _month(item.head.start), _month(item.head.end)
+            found |= {month for month in self.entry_months if first <= month <= last}
+        return found
+
+    def _todo(
+        self, kind: TodoKind, text: str, action: str, ring: Ring, *, month: str = "", at: int | None = None
+    ) -> Todo:
+        title = f"{self.account.name} · {month}" if month else self.account.name
+        return Todo(kind, self.company.id, self.account.id, at, title, text, action, ring)
+
+    def _missing(self, month: str) -> list[Todo]:
+        entries = self.entry_months.get(month, 0)
+        text = f"No statement yet; {count(entries, 'entry', 'entries')} of the bank book wait for it"
+        name = _month_name(month, self.company.locale)
+        return [
+            self._todo(TodoKind.STATEMENT_MISSING, text, "read the statement", Ring(RingState.NO_STATEMENT), month=name)
+        ]
+
+    def _gap(self) -> list[Todo]:
+        gap = books_gap_of(self.account, self.chain)
+        if not gap:
+            return []
+        side = "above" if gap > 0 else "below"
+        text = f"Sealed entries have changed: the books start {self.say.amount(abs(gap))} {side} the seal"
+        at = next(i for i, shift in self.chain.shifts().items() if shift)
+        return [self._todo(TodoKind.BOOKS_GAP, text, "look at the seal", Ring(RingState.DISTURBED), at=at)]
+
+    def _work(self, bench: Bench, ring: Ring) -> list[Todo]:
+        at, now = bench.desk.reconciliation, bench.standing
+        month = _month_name(_month(at.closing_date), self.company.locale)
+        found: list[Todo] = []
+        trouble = [n for n in bench.notices if n.kind is not NoticeKind.OVERLAP or not now.complete]
+        if trouble:
+            found.append(
+                self._todo(
+                    TodoKind.STATEMENT_TROUBLE, trouble[0].sentence(self.say), "settle it", ring, month=month, at=at.id
+                )
+            )
+        if not bench.blockers():
+            text = "Everything is resolved and the difference is zero"
+            found.append(self._todo(TodoKind.READY_TO_SEAL, text, "seal", ring, month=month, at=at.id))
+        elif now.difference is not None:
+            left = now.lines_total - now.lines_resolved
+            what = f"{count(left, 'line')} left, " if left else ""
+            text = f"{what}difference {self.say.amount(now.difference)}"
+            found.append(self._todo(TodoKind.GO_ON, text, "go on", ring, month=month, at=at.id))
+        cleared = {item for d in bench.work.decisions for item in d.entries}
+        for entry in bench.work.entries:
+            judged = age(entry, bench.work.end)
+            if judged.stale and entry.id not in cleared:
+                text = f"Check {entry.reference}, {entry.payee}, {self.say.amount(-entry.amount)}, is {judged.days} days old"
+                found.append(self._todo(TodoKind.STALE, text, "past six months · decide", ring, at=at.id))
+        if now.complete and bench.gl_balance != bench.book_footing.end:
+            text = f"Ledger {self.say.amount(bench.gl_balance)}, bank book {self.say.amount(bench.book_footing.end)}"
+            found.append(self._todo(TodoKind.LEDGER_DISAGREES, text, "compare", ring, month=month, at=at.id))
+        return found
+
+
+def _month_name(month: str, locale: str) -> str:
+    return format_date(date(int(month[:4]), int(month[5:]), 1), format="LLLL yyyy", locale=locale)

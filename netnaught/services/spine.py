@@ -1,0 +1,122 @@
+"""The Spine: one reconciliation as a person sees it, and what stands behind a single line or entry."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from netnaught.core.alignment import Row, align, residual
+from netnaught.core.outstanding import Age, age
+from netnaught.core.ring import Ring, ring_of, sealed_ring
+from netnaught.services import entries
+from netnaught.services.access import Context, account_for, company_for, reconciliation_for
+from netnaught.services.errors import NotFound
+from netnaught.services.recording import Suggestion, suggestions
+from netnaught.services.workbench import Bench, chain_of, load_bench
+from netnaught.store import audit, bank_book, ledger, reconciliations, seals, statements
+from netnaught.store.audit import AuditEvent
+from netnaught.store.bank_book import StoredEntry
+from netnaught.store.ledger import PostedLine
+from netnaught.store.reconciliations import Reconciliation, StoredDecision
+from netnaught.store.seals import Seal
+from netnaught.store.statements import StoredLine, StoredStatement
+
+
+@dataclass(frozen=True, slots=True)
+class SpineView:
+    """Everything the Spine shows. `ages`: by entry id, of entries not at the bank."""
+
+    bench: Bench
+    rows: tuple[Row, ...]
+    ages: dict[int, Age]
+    suggestions: dict[int, Suggestion]
+    residual: int | None
+    ring: Ring
+    seal: Seal | None
+    undo: str | None
+    redo: str | None
+    before: Reconciliation | None
+    after: Reconciliation | None
+
+
+@dataclass(frozen=True, slots=True)
+class LineDetail:
+    """A statement line: its record, its decision, and where it came from."""
+
+    stored: StoredLine
+    statement: StoredStatement
+    decision: StoredDecision | None
+
+
+@dataclass(frozen=True, slots=True)
+class EntryDetail:
+    """A book entry: its journal, its decision, and its history, oldest first."""
+
+    stored: StoredEntry
+    other_account_id: int | None
+    journal_id: int | None
+    journal: list[PostedLine]
+    decision: StoredDecision | None
+    history: list[AuditEvent]
+
+
+def view(ctx: Context, company_id: int, reconciliation_id: int) -> SpineView:
+    """Load the Spine."""
+    desk = reconciliation_for(ctx, company_id, reconciliation_id)
+    bench = load_bench(ctx, desk)
+    rows = align(bench.work)
+    decided = {item for d in bench.work.decisions for item in d.entries}
+    ages = {int(e.id): age(e, bench.work.end) for e in bench.work.entries if e.id not in decided}
+    chain = chain_of(ctx.db, desk.account)
+    at = desk.reconciliation
+    seal = seals.seal_of(ctx.db, company_id, at.id)
+    ring = sealed_ring(chain.shifts().get(at.id, 0)) if at.sealed else ring_of(bench.standing)
+    undo = reconciliations.next_step(ctx.db, company_id, at.id, ctx.user.id, "done")
+    redo = reconciliations.next_step(ctx.db, company_id, at.id, ctx.user.id, "undone")
+    alone = tuple(line for line in bench.lines if not at.sealed)
+    return SpineView(
+        bench,
+        rows,
+        ages,
+        suggestions(ctx, desk, alone),
+        residual(bench.standing, rows, bench.work),
+        ring,
+        seal,
+        undo.label if undo and not at.sealed else None,
+        redo.label if redo and not at.sealed else None,
+        next((r for r in reversed(chain.reconciliations) if r.closing_date < at.closing_date), None),
+        next((r for r in chain.reconciliations if r.closing_date > at.closing_date), None),
+    )
+
+
+def change_of(ctx: Context, company_id: int, reconciliation_id: int) -> int:
+    """A number that goes up with everything done in the account: cheap to ask for often."""
+    return reconciliation_for(ctx, company_id, reconciliation_id).reconciliation.change
+
+
+def line_detail(ctx: Context, company_id: int, line_id: int) -> LineDetail:
+    """What stands behind a statement line."""
+    company_for(ctx, company_id)
+    stored = statements.stored_line(ctx.db, company_id, line_id)
+    found = statements.statement(ctx.db, company_id, stored.statement_id) if stored else None
+    if stored is None or found is None:
+        raise NotFound("There is no such statement line.")
+    account_for(ctx, company_id, found.bank_account_id)
+    return LineDetail(stored, found, reconciliations.decision_on(ctx.db, company_id, line=line_id))
+
+
+def entry_detail(ctx: Context, company_id: int, entry_id: int) -> EntryDetail:
+    """What stands behind a book entry."""
+    company_for(ctx, company_id)
+    stored = bank_book.stored_entry(ctx.db, company_id, entry_id)
+    if stored is None:
+        raise NotFound("There is no such entry.")
+    account_for(ctx, company_id, stored.bank_account_id)
+    journal_id = ledger.journal_of_line(ctx.db, company_id, stored.journal_line_id) if stored.journal_line_id else None
+    return EntryDetail(
+        stored,
+        entries.values_of(ctx, stored, company_id).other_account_id,
+        journal_id,
+        ledger.journal_lines(ctx.db, company_id, journal_id) if journal_id else [],
+        reconciliations.decision_on(ctx.db, company_id, entry=entry_id),
+        audit.events_of(ctx.db, company_id, "book_entry", entry_id),
+    )
