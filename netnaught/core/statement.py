@@ -106,10 +106,14 @@ class Footing:
 
 @dataclass(frozen=True, slots=True)
 class Delivered:
-    """What a statement's lines make, as the file delivered them: lines already known included."""
+    """What a statement's lines make, as the file delivered them: lines already known included.
+
+    `listed` is False for paper: the statement has lines, but nobody typed them.
+    """
 
     came_in: Side
     went_out: Side
+    listed: bool = True
 
     @property
     def total(self) -> int:
@@ -122,10 +126,10 @@ class Delivered:
         return self.came_in.lines + self.went_out.lines
 
 
-def delivered(amounts: Iterable[int]) -> Delivered:
+def delivered(amounts: Iterable[int], listed: bool = True) -> Delivered:
     """Sum up the lines of a statement."""
     given = list(amounts)
-    return Delivered(money_in(given), money_out(given))
+    return Delivered(money_in(given), money_out(given), listed)
 
 
 def footing(head: StatementHead, lines: Delivered) -> Footing:
@@ -136,7 +140,7 @@ def footing(head: StatementHead, lines: Delivered) -> Footing:
     printed = head.totals
     total: int | None = lines.total
     faults: tuple[tuple[str, int, int], ...] = ()
-    if lines.lines:
+    if lines.listed:
         compared = (
             ("total in", printed.total_in, lines.came_in.total),
             ("total out", printed.total_out, lines.went_out.total),
@@ -144,7 +148,7 @@ def footing(head: StatementHead, lines: Delivered) -> Footing:
             ("number out", printed.count_out, lines.went_out.lines),
         )
         faults = tuple((name, said, found) for name, said, found in compared if said is not None and said != found)
-    elif printed != ControlTotals():
+    else:
         known = printed.total_in is not None and printed.total_out is not None
         total = (printed.total_in or 0) + (printed.total_out or 0) if known else None
     if head.opening is None or head.closing is None or total is None:
@@ -152,11 +156,11 @@ def footing(head: StatementHead, lines: Delivered) -> Footing:
     return Footing(True, head.closing - head.opening - total, faults)
 
 
-def opening_of(head: StatementHead, total: int) -> int | None:
+def opening_of(head: StatementHead, lines: Delivered) -> int | None:
     """The opening a statement states, else the one its closing and lines imply, else None."""
     if head.opening is not None:
         return head.opening
-    return None if head.closing is None else head.closing - total
+    return None if head.closing is None or not lines.listed else head.closing - lines.total
 
 
 class NoticeKind(StrEnum):

@@ -5,6 +5,7 @@ from __future__ import annotations
 from netnaught.core.money import Currency
 from netnaught.formats.ofx import read_ofx
 from netnaught.formats.ofx_syntax import looks_like_ofx
+from netnaught.formats.ofx_writing import write_ofx
 from netnaught.formats.plain_csv import (
     BOOK_COLUMNS,
     STATEMENT_COLUMNS,
@@ -26,6 +27,7 @@ __all__ = [
     "read_bank_book",
     "read_statements",
     "write_bank_book",
+    "write_ofx",
 ]
 
 

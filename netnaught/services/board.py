@@ -12,13 +12,14 @@ from netnaught.core.outstanding import age
 from netnaught.core.ring import Ring, RingState, ring_of, sealed_ring
 from netnaught.core.statement import NoticeKind
 from netnaught.core.wording import Wording, count
-from netnaught.services.access import Context, Desk
+from netnaught.services.access import Context, Desk, account_for
 from netnaught.services.setup import my_companies
 from netnaught.services.workbench import Bench, books_gap_of, chain_of, load_bench
 from netnaught.services.writing import wording
-from netnaught.store import bank_accounts, bank_book, statements
+from netnaught.store import bank_accounts, bank_book, reconciliations, statements
 from netnaught.store.bank_accounts import BankAccount
 from netnaught.store.companies import Company
+from netnaught.store.reconciliations import Reconciliation
 
 MONTHS = 6
 
@@ -105,6 +106,12 @@ def board(ctx: Context) -> Board:
         companies.append(CompanyBoard(member.company, member.role, tuple(rows)))
     order = list(TodoKind)
     return Board(months, tuple(companies), tuple(sorted(todo, key=lambda t: (order.index(t.kind), t.title))))
+
+
+def reconciliations_of(ctx: Context, company_id: int, account_id: int) -> list[Reconciliation]:
+    """All reconciliations of an account, oldest first."""
+    account_for(ctx, company_id, account_id)
+    return reconciliations.reconciliations(ctx.db, company_id, account_id)
 
 
 def _months_to(last: str) -> list[str]:

@@ -34,7 +34,7 @@ from netnaught.store import reconciliations, statements
 from netnaught.store.bank_accounts import BankAccount
 from netnaught.store.database import atomic
 from netnaught.store.reconciliations import Reconciliation
-from netnaught.store.statements import StoredStatement
+from netnaught.store.statements import ON_PAPER, StoredStatement
 
 
 @dataclass(frozen=True, slots=True)
@@ -150,9 +150,9 @@ def _compare(ctx: Context, account: BankAccount, read: ReadStatement, given: Hea
     if head.end < head.start:
         raise BadInput("The period ends before it starts.", field="end", value=head.end.isoformat())
     lines = _known(ctx, account, read, say)
-    sums = delivered(read.amounts)
+    sums = delivered(read.amounts, read.format not in ON_PAPER)
     judged = footing(head, sums)
-    opening = opening_of(head, sums.total)
+    opening = opening_of(head, sums)
     chain = chain_of(ctx.db, account)
     before = _join_before(ctx, account, chain, head)
     overlaps = _overlaps(ctx, account, head, lines, say)

@@ -139,7 +139,7 @@ def open_notices(
     found: list[Notice] = []
     for item in covered:
         own = [line.line.date for line in lines if line.statement_id == item.id]
-        opening = opening_of(item.head, item.delivered.total)
+        opening = opening_of(item.head, item.delivered)
         for notice in continuity(item.head, opening, before):
             settled = foots_in_all or not any(day <= before.end for day in own)
             if notice.kind is not NoticeKind.OVERLAP or not settled:

@@ -16,6 +16,9 @@ from netnaught.core.statement import (
 )
 from netnaught.store.database import Connection, Row
 
+# Statements whose lines nobody typed: entries are ticked.
+ON_PAPER = frozenset({"typed", "counted"})
+
 
 @dataclass(frozen=True, slots=True)
 class StoredStatement:
@@ -72,7 +75,9 @@ def _statement(row: Row) -> StoredStatement:
         bool(row["dates_stated"]),
     )
     lines = Delivered(
-        Side(row["delivered_in"], row["delivered_count_in"]), Side(row["delivered_out"], row["delivered_count_out"])
+        Side(row["delivered_in"], row["delivered_count_in"]),
+        Side(row["delivered_out"], row["delivered_count_out"]),
+        listed=row["format"] not in ON_PAPER,
     )
     return StoredStatement(
         row["id"],

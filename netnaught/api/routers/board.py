@@ -170,6 +170,23 @@ def get_board(ctx: Ctx) -> BoardOut:
     return BoardOut(months=list(found.months), companies=companies, todo=todo)
 
 
+class ReconciliationOut(BaseModel):
+    """A reconciliation of an account, by its closing date."""
+
+    id: int
+    closing_date: Day
+    sealed: bool
+
+
+@router.get("/companies/{company_id}/accounts/{account_id}/reconciliations", operation_id="reconciliations")
+def get_reconciliations(ctx: Ctx, company_id: Id, account_id: Id) -> list[ReconciliationOut]:
+    """All reconciliations of an account, oldest first."""
+    return [
+        ReconciliationOut(id=r.id, closing_date=r.closing_date, sealed=r.sealed)
+        for r in board.reconciliations_of(ctx, company_id, account_id)
+    ]
+
+
 @router.get("/companies/{company_id}/gl-accounts", operation_id="glAccounts")
 def get_gl_accounts(ctx: Ctx, company_id: Id) -> list[GlAccountOut]:
     """The chart of accounts."""

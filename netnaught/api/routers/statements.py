@@ -112,7 +112,7 @@ class StatementOut(BaseModel):
             format=s.format,
             start=s.head.start,
             end=s.head.end,
-            opening=opening_of(s.head, s.delivered.total),
+            opening=opening_of(s.head, s.delivered),
             opening_derived=s.head.opening is None,
             closing=s.head.closing,
             total_in=s.head.totals.total_in,

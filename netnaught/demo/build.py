@@ -1,0 +1,349 @@
+"""Building the demo with the product's own use cases: months are read, matched and sealed, not faked."""
+
+from __future__ import annotations
+
+import shutil
+from dataclasses import dataclass, replace
+from datetime import UTC, date, datetime, timedelta
+from pathlib import Path
+
+from netnaught.core.ledger import AccountKind, BankAccountKind, BookEntry
+from netnaught.core.money import currency, plain
+from netnaught.core.statement import LineKind, StatementHead, StatementLine
+from netnaught.demo.events import Month, OperatingMonth, Teller, numbered
+from netnaught.formats import write_bank_book, write_ofx
+from netnaught.services import bank_book, deciding, reading, recording, sealing, setup, spine
+from netnaught.services.access import Context, Role
+from netnaught.services.errors import Refused
+from netnaught.services.reading import HeadGiven
+from netnaught.store import companies
+from netnaught.store.bank_accounts import BankAccount
+from netnaught.store.companies import Company
+from netnaught.store.database import DATABASE, Connection, atomic, connect, migrate
+
+DEMO_PASSWORD = "quiet-harbor-26"  # noqa: S105  printed for everyone who runs the demo
+DEMO_USERS = (
+    ("iris.hale@skerryline.example", "Iris Hale", Role.OWNER),
+    ("tam.rowe@skerryline.example", "Tam Rowe", Role.PREPARER),
+    ("vera.lund@skerryline.example", "Vera Lund", Role.VIEWER),
+)
+MARKER = "DEMO"
+USD = currency("USD")
+
+CHART = (
+    ("1010", "Operating account", AccountKind.ASSET),
+    ("1020", "Payroll account", AccountKind.ASSET),
+    ("1030", "Ticket-card clearing", AccountKind.ASSET),
+    ("1040", "Quay cash box", AccountKind.ASSET),
+    ("1090", "Suspense", AccountKind.ASSET),
+    ("3000", "Owners' equity", AccountKind.EQUITY),
+    ("4100", "Fares", AccountKind.INCOME),
+    ("4200", "Charters", AccountKind.INCOME),
+    ("4300", "Freight", AccountKind.INCOME),
+    ("4900", "Interest received", AccountKind.INCOME),
+    ("5100", "Fuel", AccountKind.EXPENSE),
+    ("5200", "Harbor dues", AccountKind.EXPENSE),
+    ("5210", "Slip repairs", AccountKind.EXPENSE),
+    ("5300", "Galley and crew", AccountKind.EXPENSE),
+    ("5400", "Office and utilities", AccountKind.EXPENSE),
+    ("5500", "Insurance", AccountKind.EXPENSE),
+    ("5900", "Bank charges", AccountKind.EXPENSE),
+)
+TRUST_CHART = (
+    ("1010", "Checking account", AccountKind.ASSET),
+    ("3000", "Trust funds", AccountKind.EQUITY),
+    ("4100", "Visitor tickets", AccountKind.INCOME),
+    ("4200", "Grants", AccountKind.INCOME),
+    ("5100", "Dome upkeep", AccountKind.EXPENSE),
+    ("5900", "Bank charges", AccountKind.EXPENSE),
+)
+
+
+class NotADemo(RuntimeError):
+    """The directory holds a database that is not a demo: it is left alone."""
+
+
+@dataclass(frozen=True, slots=True)
+class Stage:
+    """A company being built: whose hands, which accounts."""
+
+    ctx: Context
+    company: Company
+    gl: dict[str, int]
+
+    def at(self, when: datetime) -> Stage:
+        """The same at another time."""
+        return replace(self, ctx=replace(self.ctx, now=when))
+
+
+def build_demo(data: Path) -> Path:
+    """Build the demo afresh in a directory; returns the folder with the files to read in.
+
+    NotADemo when the directory holds a database that this did not build.
+    """
+    if (data / DATABASE).exists() and not (data / MARKER).exists():
+        raise NotADemo(f"{data / DATABASE} is no demo; it is left as it is")
+    for old in data.glob(f"{DATABASE}*"):
+        old.unlink()
+    shutil.rmtree(data / "files", ignore_errors=True)
+    files = data / "files"
+    files.mkdir(parents=True)
+    (data / MARKER).write_text("This directory is built afresh by `netnaught demo`.\n")
+    db = connect(data / DATABASE)
+    try:
+        migrate(db)
+        with atomic(db):
+            _build(db, files)
+    finally:
+        db.close()
+    return files
+
+
+def _build(db: Connection, files: Path) -> None:
+    began = datetime(2026, 7, 31, 9, 0, tzinfo=UTC)
+    stamp = began.isoformat(timespec="seconds").replace("+00:00", "Z")
+    people = [setup.add_user(db, email, name, DEMO_PASSWORD, stamp) for email, name, _ in DEMO_USERS]
+    skerry = setup.found_company(db, "Skerry Line", "USD", "en_US", stamp)
+    trust = setup.found_company(db, "Fernhollow Observatory Trust", "USD", "en_US", stamp)
+    for user, (_, _, role) in zip(people, DEMO_USERS, strict=True):
+        companies.set_role(db, skerry.id, user.id, role)
+    companies.set_role(db, trust.id, people[0].id, Role.OWNER)
+    ctx = Context(db, people[0], began)
+    build_operating(_stage(ctx, skerry, CHART), files)
+    build_cash_box(_stage(ctx, skerry, ()))
+    build_trust(_stage(ctx, trust, TRUST_CHART), files)
+
+
+def _stage(ctx: Context, company: Company, chart: tuple[tuple[str, str, AccountKind], ...]) -> Stage:
+    for number, name, kind in chart:
+        setup.add_gl_account(ctx, company.id, number, name, kind)
+    return Stage(ctx, company, {a.number: a.id for a in setup.chart_of_accounts(ctx, company.id)})
+
+
+def _open(
+    stage: Stage,
+    gl: str,
+    name: str,
+    bank: str,
+    number: str,
+    kind: BankAccountKind,
+    starting: tuple[date, int],
+    outstanding: tuple[BookEntry, ...] = (),
+) -> BankAccount:
+    account = setup.open_bank_account(
+        stage.ctx,
+        stage.company.id,
+        gl_account_id=stage.gl[gl],
+        name=name,
+        bank=bank,
+        number=number,
+        kind=kind,
+        code="USD",
+        starting_date=starting[0],
+        starting_balance=starting[1],
+    )
+    setup.start_books(stage.ctx, stage.company.id, account.id, outstanding, stage.gl["3000"])
+    return account
+
+
+def _import(stage: Stage, account: BankAccount, month: Month) -> None:
+    """The month's entries, one import for each other account."""
+    for number in sorted({number for number, _ in month.entries}):
+        rows = [entry for gl, entry in month.entries if gl == number]
+        data = write_bank_book(rows, USD)
+        bank_book.import_book(
+            stage.ctx, stage.company.id, account.id, f"book-{number}-{month.first:%Y-%m}.csv", data, stage.gl[number]
+        )
+
+
+def build_operating(stage: Stage, files: Path) -> None:
+    """Skerry Line's operating account: August and September sealed, October waiting for its statement."""
+    teller = Teller(2026, "SK")
+    start = 4_821_055
+    carried = (
+        BookEntry(0, date(2026, 3, 27), -18_000, "2204", "Marram Stationery", "Tickets and paper"),
+        BookEntry(0, date(2026, 7, 29), -64_310, "2221", "Coble Yard Slip", "Slip repairs"),
+    )
+    account = _open(
+        stage,
+        "1010",
+        "Operating account",
+        "Lantern Mutual",
+        "4410",
+        BankAccountKind.BANK,
+        (date(2026, 7, 31), start),
+        carried,
+    )
+    balance = start
+    pending = [StatementLine("", date(2026, 8, 5), -64_310, "0002221", "CHECK", LineKind.CHECK)]
+    for first, last, fee, interest in (
+        (date(2026, 8, 1), date(2026, 8, 31), 2_750, 388),
+        (date(2026, 9, 1), date(2026, 9, 30), 2_750, 401),
+    ):
+        work = OperatingMonth(teller, first, last)
+        work.ordinary(checks=30, receipts=18, keep_last=3)
+        work.charges(fee, interest)
+        if first.month == 8:
+            work.book("5400", date(2026, 8, 24), -120_000, "Whin Hill Water", "New tank and meter", "2287")
+        balance, pending = _sealed_month(stage, account, work.month, pending, balance)
+    _october(stage, account, teller, pending, balance, files)
+
+
+def _sealed_month(
+    stage: Stage, account: BankAccount, month: Month, pending: list[StatementLine], balance: int
+) -> tuple[int, list[StatementLine]]:
+    """Read, match, record and seal one month; returns the closing balance and lines still to come."""
+    lines = numbered(month.lines + [line for line in pending if line.date <= month.last], "LM")
+    rest = [line for line in pending if line.date > month.last] + month.later
+    closing = balance + sum(line.amount for line in lines)
+    after = stage.at(datetime(month.last.year, month.last.month, month.last.day, 14, 5, tzinfo=UTC) + timedelta(days=2))
+    _import(after, account, month)
+    data = _ofx(month, lines, closing)
+    at = reading.store_file(after.ctx, stage.company.id, account.id, f"lantern-mutual-{month.first:%Y-%m}.ofx", data)
+    deciding.apply_passes(after.ctx, stage.company.id, at, frozenset())
+    view = spine.view(after.ctx, stage.company.id, at)
+    resolved = {item for d in view.bench.work.decisions for item in d.lines}
+    for line in view.bench.work.lines:
+        if line.id in resolved:
+            continue
+        number, memo = ("5900", "Service charge") if line.kind is LineKind.FEE else ("4900", "Interest")
+        if line.kind not in (LineKind.FEE, LineKind.INTEREST):
+            raise Refused(f"The demo's month {month.first:%Y-%m} leaves {line.description} open.")
+        recording.record_line(
+            after.ctx,
+            stage.company.id,
+            at,
+            int(line.id),
+            other_account_id=stage.gl[number],
+            payee="Lantern Mutual",
+            memo=memo,
+        )
+    sealing.seal(after.at(after.ctx.now + timedelta(minutes=35)).ctx, stage.company.id, at)
+    return closing, rest
+
+
+def _ofx(month: Month, lines: tuple[StatementLine, ...], closing: int) -> bytes:
+    head = StatementHead(month.first, month.last, None, closing)
+    return write_ofx(head, lines, USD, bank="Lantern Mutual", bank_id="091000019", account="7004104410")
+
+
+def _october(
+    stage: Stage, account: BankAccount, teller: Teller, pending: list[StatementLine], balance: int, files: Path
+) -> None:
+    """The open month with its planted cases; its statement is left in the folder."""
+    work = OperatingMonth(teller, date(2026, 10, 1), date(2026, 10, 31))
+    teller.check, teller.slip = 2291, 131
+    work.ordinary(checks=36, receipts=30, keep_last=3)
+    work.charges(2_750, 412)
+    # Two digits swapped: the check was written for 1,480.00.
+    work.book("5210", date(2026, 10, 5), -184_000, "Coble Yard Slip", "New rudder bearing", "2290")
+    work.bank(date(2026, 10, 8), -148_000, "CHECK", LineKind.CHECK, "0002290")
+    # A check cashed late.
+    work.bank(date(2026, 10, 19), -120_000, "CHECK", LineKind.CHECK, "0002287")
+    # One deposit of two receipts.
+    work.book("4200", date(2026, 10, 6), 150_000, "Eider Tours", "Charter balance", "S-118")
+    work.book("4100", date(2026, 10, 6), 112_500, "Dunlin School Trips", "Group fares", "S-118")
+    work.bank(date(2026, 10, 7), 262_500, "DEPOSIT", LineKind.DEPOSIT, "S0118")
+    # Two equal receipts that nothing tells apart.
+    for day in (12, 14):
+        work.book("4200", date(2026, 10, day), 35_000, "Razorbill Charter", "Charter deposit")
+        work.bank(date(2026, 10, day + 1), 35_000, "DEPOSIT", LineKind.DEPOSIT)
+    # Recorded and taken back in the books; the bank never saw it.
+    work.book("4300", date(2026, 10, 13), 45_000, "Plover Parcel", "Sent in error", "J-88")
+    work.book("4300", date(2026, 10, 15), -45_000, "Plover Parcel", "Taken back", "J-88R")
+    # On the last day: in transit.
+    work.book("4200", date(2026, 10, 31), 54_000, "Avocet Wedding Hire", "Wedding charter", "S-170")
+    month = work.month
+    lines = numbered(month.lines + [line for line in pending if line.date <= month.last], "LM")
+    closing = balance + sum(line.amount for line in lines)
+    now = stage.at(datetime(2026, 11, 2, 8, 30, tzinfo=UTC))
+    _import(now, account, month)
+    (files / "lantern-mutual-2026-10.ofx").write_bytes(_ofx(month, lines, closing))
+    still_open = [
+        row.stored.entry for row in bank_book.read_book(now.ctx, stage.company.id, account.id) if row.clearing is None
+    ]
+    (files / "operating-book-2026-10.csv").write_bytes(write_bank_book(still_open, USD))
+
+
+def build_cash_box(stage: Stage) -> None:
+    """The quay cash box: counted, no bank; September sealed, October counted and being ticked."""
+    teller = Teller(77, "QC")
+    account = _open(stage, "1040", "Quay cash box", "", "", BankAccountKind.CASH, (date(2026, 8, 31), 15_000))
+    balance = 15_000
+    for first, last in ((date(2026, 9, 1), date(2026, 9, 30)), (date(2026, 10, 1), date(2026, 10, 31))):
+        work = OperatingMonth(teller, first, last)
+        for week in range(4):
+            day = first + timedelta(days=5 + 7 * week)
+            work.book(
+                "4100",
+                day,
+                teller.amount(180, 420),
+                "Quay ticket window",
+                "Cash fares of the week",
+                f"Q{first:%m}{week + 1}",
+            )
+            work.book("5300", day + timedelta(days=1), -teller.amount(20, 60), "Ebb Street Market", "Milk and coffee")
+        banked = -sum(entry.amount for _, entry in work.month.entries) + teller.amount(10, 40)
+        work.book("1090", last - timedelta(days=1), banked, "Banked at Lantern Mutual", "Takings carried to the bank")
+        counted = balance + sum(entry.amount for _, entry in work.month.entries)
+        now = stage.at(datetime(last.year, last.month, last.day, 17, 30, tzinfo=UTC))
+        _import(now, account, work.month)
+        head = StatementHead(first, last, None, counted)
+        at = reading.store_typed(now.ctx, stage.company.id, account.id, head)
+        entries = [int(entry.id) for entry in spine.view(now.ctx, stage.company.id, at).bench.work.entries]
+        deciding.tick(now.ctx, stage.company.id, at, entries if first.month == 9 else entries[:5])
+        if first.month == 9:
+            sealing.seal(now.ctx, stage.company.id, at)
+        balance = counted
+
+
+def build_trust(stage: Stage, files: Path) -> None:
+    """Fernhollow Observatory Trust: September sealed, October read in and half done."""
+    teller = Teller(12, "FO")
+    account = _open(
+        stage,
+        "1010",
+        "Checking account",
+        "Hollow Valley Bank",
+        "8105",
+        BankAccountKind.BANK,
+        (date(2026, 8, 31), 640_250),
+    )
+    balance = 640_250
+    for first, last in ((date(2026, 9, 1), date(2026, 9, 30)), (date(2026, 10, 1), date(2026, 10, 31))):
+        work = OperatingMonth(teller, first, last)
+        for week in range(4):
+            day = first + timedelta(days=2 + 7 * week)
+            amount = teller.amount(150, 600)
+            work.book("4100", day, amount, "Visitor tickets", "Weekend visitors")
+            work.bank(day + timedelta(days=2), amount, "DEPOSIT TICKETS", LineKind.DEPOSIT)
+        repair = -teller.amount(90, 400)
+        work.book(
+            "5100",
+            first + timedelta(days=9),
+            repair,
+            "Larch Roofing",
+            "Dome upkeep",
+            "318" if first.month == 9 else "319",
+        )
+        work.bank(first + timedelta(days=15), repair, "CHECK", LineKind.CHECK, "318" if first.month == 9 else "319")
+        if first.month == 10:
+            work.bank(date(2026, 10, 30), -1_620, "PAPER STATEMENT FEE", LineKind.FEE)
+        lines = numbered(work.month.lines, "HV")
+        balance += sum(line.amount for line in lines)
+        now = stage.at(datetime(last.year, last.month, last.day, 19, 0, tzinfo=UTC) + timedelta(days=1))
+        _import(now, account, work.month)
+        name = f"hollow-valley-{first:%Y-%m}.csv"
+        data = _plain_csv(lines)
+        (files / name).write_bytes(data)
+        given = HeadGiven(start=first, end=last, closing=balance)
+        at = reading.store_file(now.ctx, stage.company.id, account.id, name, data, given)
+        deciding.apply_passes(now.ctx, stage.company.id, at, frozenset())
+        if first.month == 9:
+            sealing.seal(now.ctx, stage.company.id, at)
+
+
+def _plain_csv(lines: tuple[StatementLine, ...]) -> bytes:
+    rows = ["id,date,reference,description,amount"]
+    rows += [f"{x.id},{x.date.isoformat()},{x.reference},{x.description},{plain(x.amount, USD)}" for x in lines]
+    return ("\n".join(rows) + "\n").encode()

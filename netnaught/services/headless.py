@@ -1,0 +1,203 @@
+"""One reconciliation from two files, without a database: what `netnaught reconcile` does."""
+
+from __future__ import annotations
+
+import tomllib
+from dataclasses import dataclass
+
+from netnaught.core.ledger import BookEntry
+from netnaught.core.matching import (
+    DEFAULT_PASSES,
+    AmountAndDate,
+    OpenItems,
+    Outcome,
+    Pass,
+    PassName,
+    ReferenceAndAmount,
+    Window,
+    run_passes,
+)
+from netnaught.core.money import Currency, MoneyError, currency, parse_plain, plain
+from netnaught.core.statement import StatementLine, delivered, footing
+from netnaught.formats import ReadStatement, Unreadable, read_bank_book, read_statements
+from netnaught.services.errors import BadInput
+
+Json = dict[str, object]
+
+
+@dataclass(frozen=True, slots=True)
+class Headless:
+    """The result: figures in minor units, what the passes made of the items, and the footing."""
+
+    of: Currency
+    opening: int
+    closing: int
+    foots: bool | None
+    lines: dict[str, StatementLine]
+    entries: dict[str, BookEntry]
+    outcome: Outcome
+
+    @property
+    def cleared(self) -> int:
+        """Σ entries the passes matched."""
+        return sum(self.entries[str(item)].amount for match in self.outcome.matches for item in match.entries)
+
+    @property
+    def difference(self) -> int:
+        """closing − opening − cleared."""
+        return self.closing - self.opening - self.cleared
+
+    @property
+    def unresolved(self) -> list[str]:
+        """Ids of statement lines that are not matched: left, or asked about."""
+        asked = [str(item) for question in self.outcome.questions for item in question.lines]
+        return [str(line.id) for line in self.outcome.left.lines] + asked
+
+    @property
+    def done(self) -> bool:
+        """Difference zero and nothing of the statement unresolved; it must not fail to foot."""
+        return self.difference == 0 and not self.unresolved and self.foots is not False
+
+
+def _amount(name: str, text: str | None, of: Currency) -> int | None:
+    if text is None:
+        return None
+    try:
+        return parse_plain(text, of)
+    except MoneyError as error:
+        raise BadInput(f"--{name}: {error}", field=name, value=text) from None
+
+
+def _pick(found: tuple[ReadStatement, ...], file: str, account: str | None) -> ReadStatement:
+    mine = [item for item in found if account is None or item.account == account]
+    if len(mine) == 1:
+        return mine[0]
+    there = ", ".join(item.account for item in found)
+    what = "holds no statement of that account" if not mine else "holds several statements: name one with --account"
+    raise BadInput(f"{file}: {what} ({there})", file=file, column="account", value=account or there)
+
+
+def passes_of(name: str, data: bytes) -> tuple[Pass, ...]:
+    """The passes named in a SETUP.toml, in its order, with their windows; the defaults where it names none."""
+    try:
+        text = tomllib.loads(data.decode())
+    except (UnicodeDecodeError, tomllib.TOMLDecodeError) as error:
+        raise BadInput(f"{name}: {error}", file=name) from None
+    unknown = set(text) - {"pass"}
+    if unknown:
+        raise BadInput(f"{name}: unknown setting {sorted(unknown)[0]!r}", file=name, value=sorted(unknown)[0])
+    if "pass" not in text:
+        return DEFAULT_PASSES
+    found: list[Pass] = []
+    kinds: dict[str, type[ReferenceAndAmount] | type[AmountAndDate]] = {
+        PassName.REFERENCE_AND_AMOUNT: ReferenceAndAmount,
+        PassName.AMOUNT_AND_DATE: AmountAndDate,
+    }
+    for number, item in enumerate(text["pass"], 1):
+        kind = kinds.get(str(item.get("name"))) if isinstance(item, dict) else None
+        if kind is None:
+            named = ", ".join(kinds)
+            raise BadInput(f"{name}: pass {number} is none of: {named}", file=name, line=None, value=str(item))
+        default = kind().window
+        days = {side: item.get(side, getattr(default, side)) for side in ("before", "after")}
+        if any(not isinstance(n, int) or isinstance(n, bool) or not 0 <= n <= 3660 for n in days.values()):
+            raise BadInput(f"{name}: pass {number} has a window that is no number of days", file=name, value=str(item))
+        found.append(kind(Window(days["before"], days["after"])))
+    return tuple(found)
+
+
+def reconcile_files(
+    statement: tuple[str, bytes],
+    book: tuple[str, bytes],
+    *,
+    opening: str | None = None,
+    closing: str | None = None,
+    account: str | None = None,
+    code: str = "USD",
+    passes: tuple[Pass, ...] = DEFAULT_PASSES,
+) -> Headless:
+    """Reconcile a statement file with a bank book file, each given as (name, bytes).
+
+    BadInput: unreadable files, several statements without `account`, a balance that
+    contradicts the file. One missing balance is derived from the other and the lines.
+    """
+    try:
+        default = currency(code)
+        read = _pick(read_statements(statement[1], default), statement[0], account)
+    except MoneyError as error:
+        raise BadInput(str(error), field="currency", value=code) from None
+    except Unreadable as error:
+        raise BadInput(error.sentence(statement[0])) from None
+    of = currency(read.currency) if read.currency else default
+    try:
+        entries = read_bank_book(book[1], of)
+    except Unreadable as error:
+        raise BadInput(error.sentence(book[0])) from None
+    balances: dict[str, int | None] = {}
+    for name, given, stated in (
+        ("opening", _amount("opening", opening, of), read.head.opening),
+        ("closing", _amount("closing", closing, of), read.head.closing),
+    ):
+        if given is not None and stated is not None and given != stated:
+            raise BadInput(
+                f"{statement[0]}: --{name} {plain(given, of)} contradicts the file, which states {plain(stated, of)}",
+                field=name,
+            )
+        balances[name] = stated if given is None else given
+    total = sum(read.amounts)
+    start, end = balances["opening"], balances["closing"]
+    judged = footing(read.head, delivered(read.amounts)).foots
+    if start is not None and end is not None:
+        judged = judged is not False and start + total == end
+    if start is None:
+        start = 0 if end is None else end - total
+    end = start + total if end is None else end
+    lines = tuple(item.line for item in read.lines)
+    outcome = run_passes(OpenItems(lines, entries), passes)
+    return Headless(of, start, end, judged, {str(x.id): x for x in lines}, {str(e.id): e for e in entries}, outcome)
+
+
+def as_json(found: Headless) -> Json:
+    """The result in the documented form; money as decimal strings."""
+    of, outcome = found.of, found.outcome
+
+    def ids(items: tuple[int | str, ...]) -> list[str]:
+        return [str(item) for item in items]
+
+    return {
+        "opening": plain(found.opening, of),
+        "closing": plain(found.closing, of),
+        "cleared": plain(found.cleared, of),
+        "difference": plain(found.difference, of),
+        "unmatched_total": plain(sum(found.lines[item].amount for item in found.unresolved), of),
+        "foots": found.foots,
+        "matches": [
+            {
+                "statement": ids(m.lines),
+                "book": ids(m.entries),
+                "pass": m.by.value,
+                "confidence": m.confidence / 100,
+                "why": m.why,
+            }
+            for m in outcome.matches
+        ],
+        "washes": [],
+        "undecided": [
+            {"statement": ids(q.lines), "book": ids(q.entries), "question": q.question} for q in outcome.questions
+        ],
+        "proposals": [
+            {
+                "statement": ids(p.lines),
+                "book": ids(p.entries),
+                "difference": plain(p.difference, of),
+                "why": p.why,
+                "confidence": p.confidence / 100,
+            }
+            for p in outcome.proposals
+        ],
+        "unmatched": {
+            "statement": [str(line.id) for line in outcome.left.lines],
+            "book": [str(entry.id) for entry in outcome.left.entries],
+        },
+        "clues": [],
+    }
