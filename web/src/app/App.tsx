@@ -1,0 +1,42 @@
+import { lazy, Suspense } from "react";
+import { Link, Route, Routes } from "react-router";
+
+import { BoardPage } from "../features/board/BoardPage";
+import { Empty } from "../ui/controls";
+import { NoticesProvider } from "../ui/Notices";
+import { Session } from "./session";
+
+const SpinePage = lazy(() => import("../features/spine/SpinePage").then((m) => ({ default: m.SpinePage })));
+const StatementsPage = lazy(() =>
+  import("../features/statements/StatementsPage").then((m) => ({ default: m.StatementsPage })),
+);
+const BooksPage = lazy(() => import("../features/books/BooksPage").then((m) => ({ default: m.BooksPage })));
+const PapersPage = lazy(() => import("../features/papers/PapersPage").then((m) => ({ default: m.PapersPage })));
+
+export function App() {
+  return (
+    <NoticesProvider>
+      <Session>
+        <Suspense fallback={null}>
+          <Routes>
+            <Route path="/" element={<BoardPage />} />
+            <Route path="/company/:companyId/account/:accountId/statements" element={<StatementsPage />} />
+            <Route path="/company/:companyId/account/:accountId/books" element={<BooksPage />} />
+            <Route path="/company/:companyId/reconciliation/:reconciliationId" element={<SpinePage />} />
+            <Route path="/company/:companyId/reconciliation/:reconciliationId/papers" element={<PapersPage />} />
+            <Route
+              path="*"
+              element={
+                <Empty title="There is no such page.">
+                  <Link className="font-semibold text-wine" to="/">
+                    Back to the Board
+                  </Link>
+                </Empty>
+              }
+            />
+          </Routes>
+        </Suspense>
+      </Session>
+    </NoticesProvider>
+  );
+}

@@ -1,0 +1,151 @@
+import { longDay } from "../../format/dates";
+import { Button, Key, Trouble } from "../../ui/controls";
+import { Dialog } from "../../ui/Dialog";
+import { useDryRun, type Desk, type Spine } from "./api";
+import type { Items } from "./rows";
+import { useWriting } from "./writing";
+
+interface PassesDialogProps {
+  desk: Desk;
+  items: Items;
+  onClose: () => void;
+  onApply: () => void;
+}
+
+/** The dry run: what the passes would match, by pass, odd ones first. */
+export function PassesDialog({ desk, items, onClose, onApply }: PassesDialogProps) {
+  const write = useWriting();
+  const run = useDryRun(desk);
+  const matches = run.data?.matches ?? [];
+  return (
+    <Dialog title="Run the passes" open onClose={onClose} wide>
+      {run.error && <Trouble>{run.error.message}</Trouble>}
+      {run.data && (
+        <>
+          <ul className="mb-3 grid grid-cols-[1fr_5rem] gap-y-1">
+            {Object.entries(run.data.counts).map(([name, count]) => (
+              <li key={name} className="contents">
+                <span>{name}</span>
+                <span className="figure text-right">{count}</span>
+              </li>
+            ))}
+            <li className="contents text-muted">
+              <span>
+                left for you: proposals {run.data.proposals}, questions {run.data.questions}, lines without a partner
+              </span>
+              <span className="figure text-right">{run.data.left_lines}</span>
+            </li>
+          </ul>
+          <div className="max-h-[44vh] overflow-auto border-y border-line">
+            <table className="w-full border-collapse">
+              <tbody>
+                {matches.map((match) => {
+                  const line = items.lines.get(match.lines[0] ?? -1);
+                  const entry = items.entries.get(match.entries[0] ?? -1);
+                  return (
+                    <tr key={match.lines.join()} className="h-7 border-b border-hair">
+                      <td className="w-16 text-muted">{line && write.day(line.date)}</td>
+                      <td className="max-w-44 truncate">{entry?.payee || line?.description}</td>
+                      <td className="figure pr-4 text-right">{line && write.amount(line.amount)}</td>
+                      <td className="text-muted">
+                        {match.far && <b className="text-slate">dates far apart · </b>}
+                        {match.why}
+                      </td>
+                    </tr>
+                  );
+                })}
+              </tbody>
+            </table>
+            {!matches.length && (
+              <p className="py-4 text-muted">The passes find nothing more. What is left needs a person.</p>
+            )}
+          </div>
+          <div className="mt-4 flex justify-end gap-2">
+            <Button onClick={onClose}>Not now</Button>
+            <Button weight="main" shortcut="Enter" autoFocus disabled={!matches.length} onClick={onApply}>
+              {matches.length === 1 ? "Make this match" : `Make these ${matches.length} matches`}
+            </Button>
+          </div>
+        </>
+      )}
+    </Dialog>
+  );
+}
+
+interface SealDialogProps {
+  spine: Spine;
+  locale: string;
+  onClose: () => void;
+  onSeal: () => void;
+}
+
+/** The last look before sealing: what it will hold. Nothing is asked that is known. */
+export function SealDialog({ spine, locale, onClose, onSeal }: SealDialogProps) {
+  const write = useWriting();
+  const { strip } = spine;
+  const rows: [string, string][] = [
+    ["Opening", write.amount(strip.opening)],
+    ["Counted", write.amount(strip.counted_so_far)],
+    ["Closing", write.amount(strip.closing ?? 0)],
+    ["Difference", write.amount(strip.difference ?? 0)],
+    ["Carried to the next period", `${strip.outstanding_in.count + strip.outstanding_out.count} entries`],
+  ];
+  return (
+    <Dialog title={`Seal ${spine.account.name} to ${longDay(spine.closing_date, locale)}`} open onClose={onClose}>
+      <dl className="mb-3 grid grid-cols-[1fr_auto] gap-y-1">
+        {rows.map(([name, value]) => (
+          <div key={name} className="contents">
+            <dt className="text-muted">{name}</dt>
+            <dd className="figure text-right">{value}</dd>
+          </div>
+        ))}
+      </dl>
+      <p className="text-muted">
+        The report is kept as it stands, and whatever moves in it later is named. The closing becomes the next opening.
+      </p>
+      <div className="mt-4 flex justify-end gap-2">
+        <Button onClick={onClose}>Not yet</Button>
+        <Button weight="main" shortcut="Enter" autoFocus onClick={onSeal}>
+          Seal
+        </Button>
+      </div>
+    </Dialog>
+  );
+}
+
+const KEYS: [string, string][] = [
+  ["↑ ↓", "row by row; Page Up, Page Down, Home, End"],
+  ["Enter", "accept what is offered: match, correct, record, pair, tick"],
+  ["Space", "select; then M matches what is selected"],
+  ["← →", "only the bank's side, only the books' side"],
+  ["M", "match or wash the selection, when it comes to zero"],
+  ["U", "unmatch, untick"],
+  ["R", "record the line in the books"],
+  ["E", "change the entry"],
+  ["O", "unfold or fold matched rows"],
+  ["P", "run the passes"],
+  ["N", "next row that needs you"],
+  ["Z  Y", "undo, do again"],
+  ["/", "search: text, 48.30, >100, 100..200"],
+  ["1 … 6", "views"],
+  ["S", "seal, at naught"],
+  ["Esc", "clear the selection"],
+];
+
+/** The keys of the Spine. */
+export function KeysDialog({ onClose }: { onClose: () => void }) {
+  return (
+    <Dialog title="Keys" open onClose={onClose}>
+      <dl className="grid grid-cols-[5.5rem_1fr] gap-y-1.5">
+        {KEYS.map(([key, about]) => (
+          <div key={key} className="contents">
+            <dt>
+              <Key>{key}</Key>
+            </dt>
+            <dd>{about}</dd>
+          </div>
+        ))}
+      </dl>
+    </Dialog>
+  );
+}

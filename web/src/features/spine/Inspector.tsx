@@ -1,0 +1,298 @@
+import type { ReactNode } from "react";
+
+import { moment } from "../../format/dates";
+import { Button } from "../../ui/controls";
+import { useEntry } from "../books/books";
+import { useLine, type Entry, type Line, type Row, type Spine } from "./api";
+import type { Items } from "./rows";
+import { RecordForm } from "./RecordForm";
+import { useWriting } from "./writing";
+
+interface InspectorProps {
+  spine: Spine;
+  items: Items;
+  row: Row | undefined;
+  sub: number;
+  locale: string;
+  may: boolean;
+  busy: boolean;
+  onAccept: () => void;
+  onUnmatch: () => void;
+  onRecord: (account: number, payee: string, memo: string) => void;
+  onTick: () => void;
+  onEdit: (entryId: number) => void;
+}
+
+/** The selected row: why it stands as it does, what can be done, what lies behind it. */
+export function Inspector(props: InspectorProps) {
+  const { row, items } = props;
+  const line = items.lines.get(row?.lines[Math.min(props.sub, row.lines.length - 1)] ?? -1);
+  const entry = items.entries.get(row?.entries[Math.min(props.sub, row.entries.length - 1)] ?? -1);
+  return (
+    <aside
+      aria-label="Inspector"
+      className="flex w-[304px] shrink-0 flex-col gap-3 overflow-auto border-l border-line bg-paper p-4"
+    >
+      {row ? (
+        <>
+          <h2 className="text-base font-bold">{titleOf(row, line, entry)}</h2>
+          <Standing {...props} row={row} line={line} entry={entry} />
+          {entry && <BooksBehind key={`e${entry.id}`} companyId={props.spine.company_id} entry={entry} {...props} />}
+          {line && <BankBehind key={`l${line.id}`} companyId={props.spine.company_id} line={line} />}
+        </>
+      ) : (
+        <p className="text-muted">Choose a row with ↑ and ↓.</p>
+      )}
+    </aside>
+  );
+}
+
+function titleOf(row: Row, line: Line | undefined, entry: Entry | undefined): string {
+  const name = entry?.payee || entry?.memo || line?.description || "";
+  const reference = entry?.reference || line?.reference;
+  const about = reference ? `${reference} · ${name}` : name;
+  return about || row.kind;
+}
+
+export function Card({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <section className="rounded-lg border border-line bg-sheet px-3 py-2.5">
+      <h3 className="mb-1 text-xs font-semibold text-muted">{title}</h3>
+      {children}
+    </section>
+  );
+}
+
+function Pair({ name, children }: { name: string; children: ReactNode }) {
+  return (
+    <p className="flex justify-between gap-3 py-0.5">
+      <span className="text-muted">{name}</span>
+      <span className="min-w-0 text-right break-words">{children}</span>
+    </p>
+  );
+}
+
+type StandingProps = InspectorProps & { row: Row; line: Line | undefined; entry: Entry | undefined };
+
+function Standing(props: StandingProps) {
+  const { row, line, entry, locale, may, busy } = props;
+  const write = useWriting();
+  if (row.decision) {
+    const { decision } = row;
+    return (
+      <Card title={decision.by ? "Matched by the passes" : "Decided by hand"}>
+        <p>{decision.why}</p>
+        {row.far && row.days !== null && (
+          <p className="mt-1 text-slate">{Math.abs(row.days)} days lie between book and bank.</p>
+        )}
+        <p className="mt-1 text-xs text-muted">
+          {decision.by ? `${decision.by} · ${decision.confidence ?? 0}% sure · ` : ""}
+          {decision.made_by}, {moment(decision.made_at, locale)}
+        </p>
+        {may && (
+          <Button shortcut="U" className="mt-2 w-full" disabled={busy} onClick={props.onUnmatch}>
+            {row.kind === "ticked" ? "Untick" : "Unmatch"}
+          </Button>
+        )}
+      </Card>
+    );
+  }
+  if (row.proposal && line && entry) {
+    const { proposal } = row;
+    const correct = proposal.difference !== 0;
+    return (
+      <>
+        <Compare row={row} line={line} entry={entry} />
+        {may && (
+          <Button weight="main" shortcut="Enter" disabled={busy} onClick={props.onAccept}>
+            {correct ? `Correct the entry to ${write.amount(line.amount)}` : "Match these"}
+          </Button>
+        )}
+        {correct && (
+          <p className="text-xs text-muted">
+            The entry's journal follows; its history keeps the old amount. Z takes it back.
+          </p>
+        )}
+      </>
+    );
+  }
+  if (row.kind === "question") {
+    return (
+      <Card title="A question">
+        <p>{row.question}</p>
+        <p className="mt-1 text-muted">
+          Nothing tells them apart. Enter pairs them in date order; or choose with Space, ← and →, and match with M.
+        </p>
+        {may && row.lines.length === row.entries.length && (
+          <Button weight="main" shortcut="Enter" className="mt-2 w-full" disabled={busy} onClick={props.onAccept}>
+            Pair in date order
+          </Button>
+        )}
+      </Card>
+    );
+  }
+  if (row.kind === "line" && line && may) {
+    return (
+      <RecordForm
+        key={line.id}
+        companyId={props.spine.company_id}
+        row={row}
+        line={line}
+        busy={busy}
+        onRecord={props.onRecord}
+      />
+    );
+  }
+  if (row.kind === "outstanding" && entry) {
+    return (
+      <Card title={props.spine.strip.ticking ? "Not on the statement yet" : "Not at the bank"}>
+        <p>
+          {entry.age_kind}, {entry.age} days at the period's end.
+        </p>
+        {entry.stale && (
+          <p className="mt-1 text-ember">
+            Stale: a check need not be paid more than six months after its date. Ask the payee.
+          </p>
+        )}
+        {props.spine.strip.ticking && may && (
+          <Button weight="main" shortcut="Enter" className="mt-2 w-full" disabled={busy} onClick={props.onTick}>
+            Tick
+          </Button>
+        )}
+      </Card>
+    );
+  }
+  return null;
+}
+
+/** Bank and books one above the other, the digits that differ marked. */
+function Compare({ row, line, entry }: { row: Row; line: Line; entry: Entry }) {
+  const write = useWriting();
+  const bank = write.amount(line.amount);
+  const sum = row.entries.length > 1 ? null : write.amount(entry.amount);
+  return (
+    <Card title="Compare">
+      <Pair name={`Bank, ${write.day(line.date)}`}>
+        <Digits text={bank} other={sum} />
+      </Pair>
+      {sum === null ? (
+        <Pair name={`Books, ${row.entries.length} entries`}>
+          <span className="figure">{write.amount(line.amount - (row.proposal?.difference ?? 0))}</span>
+        </Pair>
+      ) : (
+        <Pair name={`Books, ${write.day(entry.date)}`}>
+          <Digits text={sum} other={bank} />
+        </Pair>
+      )}
+      <Pair name="Bank − books">
+        <b className="figure">{write.amount(row.proposal?.difference ?? 0)}</b>
+      </Pair>
+      <p className="mt-1 text-muted">{row.proposal?.why}.</p>
+    </Card>
+  );
+}
+
+function Digits({ text, other }: { text: string; other: string | null }) {
+  if (!other || other.length !== text.length) return <span className="figure">{text}</span>;
+  return (
+    <span className="figure">
+      {Array.from(text).map((char, index) => (
+        <span key={index} className={char === other[index] ? "" : "rounded-sm bg-ember-soft font-bold text-ember"}>
+          {char}
+        </span>
+      ))}
+    </span>
+  );
+}
+
+function BankBehind({ companyId, line }: { companyId: number; line: Line }) {
+  const detail = useLine(companyId, line.id);
+  if (!detail.data) return null;
+  const { statement } = detail.data;
+  return (
+    <Card title="Bank record">
+      <Pair name="Id">
+        <span className="figure text-xs">{detail.data.bank_id ?? "none"}</span>
+      </Pair>
+      <Pair name="Kind">{detail.data.kind}</Pair>
+      <Pair name="Text">{detail.data.description}</Pair>
+      <Pair name="Line">
+        {detail.data.position} of {statement.file_name ?? "the statement"}
+      </Pair>
+    </Card>
+  );
+}
+
+const WHAT: Record<string, string> = {
+  "entry typed": "Entered by hand",
+  "entry imported": "Imported",
+  "entry recorded": "Recorded from the statement",
+  "entry changed": "Changed",
+  "entry deleted": "Deleted",
+  "entry brought back": "Brought back",
+};
+
+function BooksBehind({
+  companyId,
+  entry,
+  locale,
+  may,
+  row,
+  onEdit,
+}: InspectorProps & { companyId: number; entry: Entry }) {
+  const write = useWriting();
+  const detail = useEntry(companyId, entry.id);
+  if (!detail.data) return null;
+  const { journal, history, journal_id } = detail.data;
+  return (
+    <>
+      <Card title={journal_id ? `In the ledger · journal ${journal_id}` : "In the ledger"}>
+        {journal.map((part) => (
+          <p key={part.account} className="flex justify-between gap-3 py-0.5">
+            <span>
+              <b className="figure">{part.account}</b> {part.name}
+            </span>
+            <span className="figure">{write.amount(part.amount)}</span>
+          </p>
+        ))}
+        {!journal.length && (
+          <p className="text-muted">No journal of its own: a starting item, or the ledger is kept elsewhere.</p>
+        )}
+      </Card>
+      <Card title="History">
+        {history.map((event) => (
+          <p key={event.at + event.what} className="py-0.5">
+            {WHAT[event.what] ?? event.what} by {event.user}{" "}
+            <span className="text-xs text-muted">{moment(event.at, locale)}</span>
+            {event.before && event.after && <Changes before={event.before} after={event.after} />}
+          </p>
+        ))}
+        {!history.length && <p className="text-muted">Outstanding when the account was started.</p>}
+        {may && row && !row.decision && (
+          <Button shortcut="E" className="mt-2 w-full" onClick={() => onEdit(entry.id)}>
+            Change the entry
+          </Button>
+        )}
+      </Card>
+    </>
+  );
+}
+
+type Values = Record<string, string | number | null>;
+
+function Changes({ before, after }: { before: Values; after: Values }) {
+  const write = useWriting();
+  const text = (name: string, value: string | number | null | undefined) =>
+    name === "amount" && typeof value === "number" ? write.amount(value) : (value ?? "");
+  return (
+    <>
+      {Object.keys(after)
+        .filter((name) => before[name] !== after[name])
+        .map((name) => (
+          <span key={name} className="block text-xs">
+            {name}: <s className="text-muted">{text(name, before[name])}</s> {text(name, after[name])}
+          </span>
+        ))}
+    </>
+  );
+}

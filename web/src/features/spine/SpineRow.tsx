@@ -1,0 +1,230 @@
+import { memo, type MouseEvent, type ReactNode } from "react";
+
+import { Key } from "../../ui/controls";
+import type { Entry, Line, Row } from "./api";
+import { Knot } from "./Knot";
+import type { Fold, Items } from "./rows";
+import type { Side } from "./state";
+import { useWriting } from "./writing";
+
+/** Bank left, books right, their amounts beside the spine. */
+export const COLUMNS = "grid grid-cols-[minmax(0,1fr)_64px_minmax(0,1fr)]";
+const BANK = "grid grid-cols-[58px_minmax(0,1fr)_minmax(64px,auto)_104px] items-center gap-x-2 pl-3 pr-2";
+const BOOKS = "grid grid-cols-[104px_58px_64px_minmax(0,1fr)] items-center gap-x-2 pl-2 pr-3";
+
+interface RowProps {
+  row: Row;
+  items: Items;
+  here: boolean;
+  sub: number;
+  side: Side;
+  lines: ReadonlySet<number>;
+  entries: ReadonlySet<number>;
+  sealed: boolean;
+  onPick: (row: Row, sub: number, side: Side, select: boolean) => void;
+}
+
+/** One row of the Spine, as many lines high as its longer side. */
+export const SpineRow = memo(function SpineRow(props: RowProps) {
+  const { row, items, here } = props;
+  const subs = Math.max(1, row.lines.length, row.entries.length);
+  const ground = here ? "bg-wine-soft" : row.kind === "question" ? "bg-ember-soft" : "bg-sheet";
+  return (
+    <div
+      className={`${COLUMNS} border-b border-hair ${ground} ${here ? "outline outline-2 -outline-offset-2 outline-wine" : ""}`}
+    >
+      <div>
+        {Array.from({ length: subs }, (_, sub) => (
+          <BankCell key={sub} {...props} at={sub} line={items.lines.get(row.lines[sub] ?? -1)} />
+        ))}
+      </div>
+      <div className={`border-x border-line ${here ? "bg-wine" : "bg-paper"}`}>
+        <Knot row={row} subs={subs} here={here} />
+      </div>
+      <div className={row.entries.length > 1 && row.kind !== "question" ? "border-l-2 border-wine" : ""}>
+        {Array.from({ length: subs }, (_, sub) => (
+          <BooksCell key={sub} {...props} at={sub} entry={items.entries.get(row.entries[sub] ?? -1)} />
+        ))}
+      </div>
+    </div>
+  );
+});
+
+type CellProps = RowProps & { at: number };
+
+function picker({ onPick, row, at }: CellProps, side: Side) {
+  return (event: MouseEvent) => onPick(row, at, side, event.ctrlKey || event.metaKey || event.shiftKey);
+}
+
+function mark(selected: boolean, pointed: boolean): string {
+  return `${selected ? "shadow-[inset_4px_0_0_var(--wine)] bg-wine-soft font-semibold" : ""} ${pointed ? "underline decoration-wine decoration-2 underline-offset-4" : ""}`;
+}
+
+function BankCell({ line, ...props }: CellProps & { line: Line | undefined }) {
+  const write = useWriting();
+  const { row, at, here, sub, side } = props;
+  if (!line) {
+    return (
+      <div className={`${BANK} h-7`} onClick={picker(props, "books")}>
+        {at === 0 && <span className="col-span-4 truncate text-right text-muted">{bankGap(props)}</span>}
+      </div>
+    );
+  }
+  const pointed = here && row.kind === "question" && sub === at && side !== "books";
+  return (
+    <div className={`${BANK} h-7 ${mark(props.lines.has(line.id), pointed)}`} onClick={picker(props, "bank")}>
+      <span className="text-muted">{write.day(line.date)}</span>
+      <span className="truncate" title={line.description}>
+        {line.description}
+      </span>
+      <span className="figure text-right text-xs text-muted">{line.reference}</span>
+      <span className="figure text-right">{write.amount(line.amount)}</span>
+    </div>
+  );
+}
+
+function BooksCell({ entry, ...props }: CellProps & { entry: Entry | undefined }) {
+  const write = useWriting();
+  const { row, at, here, sub, side } = props;
+  if (!entry) {
+    return (
+      <div className={`${BOOKS} h-7`} onClick={picker(props, "bank")}>
+        {at === 0 && <span className="col-span-4 col-start-2 truncate text-muted">{booksGap(props)}</span>}
+      </div>
+    );
+  }
+  const ghost = row.kind === "proposal" ? "text-wine" : "";
+  const pointed = here && row.kind === "question" && sub === at && side !== "bank";
+  return (
+    <div
+      className={`${BOOKS} h-7 ${ghost} ${mark(props.entries.has(entry.id), pointed)}`}
+      onClick={picker(props, "books")}
+    >
+      <span className="figure text-right">{write.amount(entry.amount)}</span>
+      <span className={ghost || "text-muted"}>{write.day(entry.date)}</span>
+      <span className={`figure truncate text-xs ${ghost || "text-muted"}`}>{entry.reference}</span>
+      <span className="flex min-w-0 items-center gap-2">
+        <span className="truncate" title={entry.memo}>
+          {entry.payee || entry.memo}
+          {entry.payee && entry.memo && <span className="text-muted"> · {entry.memo}</span>}
+        </span>
+        {at === 0 && <Chip row={row} />}
+      </span>
+    </div>
+  );
+}
+
+function Chip({ row }: { row: Row }) {
+  const write = useWriting();
+  const tag = (text: string, colours: string) => (
+    <span className={`ml-auto shrink-0 rounded px-1.5 text-xs leading-5 ${colours}`}>{text}</span>
+  );
+  if (row.proposal) {
+    const { cause, difference, kind } = row.proposal;
+    if (cause === "digits swapped") return tag("digits swapped", "bg-wine-soft text-wine");
+    if (difference) return tag(`${write.amount(difference)} apart`, "bg-wine-soft text-wine");
+    return tag(
+      kind === "group" && row.entries.length > 1 ? `${row.entries.length} make one` : "amount alone",
+      "bg-wine-soft text-wine",
+    );
+  }
+  if (row.kind === "question") return tag("which belong together?", "bg-sheet text-ember");
+  if (row.far && row.days !== null) return tag(`${Math.abs(row.days)} days apart`, "bg-slate-soft text-slate");
+  return null;
+}
+
+/** What stands in the gap opposite an entry: why it has no partner at the bank. */
+function bankGap({ row, items, sealed }: CellProps): ReactNode {
+  const entry = items.entries.get(row.entries[0] ?? -1);
+  switch (row.kind) {
+    case "wash":
+      return "a wash: these cancel inside the books";
+    case "ticked":
+      return "on the statement";
+    case "later":
+      return "after the period";
+    case "outstanding": {
+      if (!entry || entry.age === null) return null;
+      const days = entry.age === 1 ? "1 day" : `${entry.age} days`;
+      if (entry.stale) {
+        return (
+          <>
+            <span className="font-semibold text-ember">stale</span> · {days}, past six months
+          </>
+        );
+      }
+      return `${entry.age_kind === "deposit in transit" ? "in transit" : "outstanding"} · ${days}${sealed ? " then" : ""}`;
+    }
+    default:
+      return null;
+  }
+}
+
+/** What stands in the gap opposite a statement line: what can be done with it. */
+function booksGap({ row }: CellProps): ReactNode {
+  if (row.kind === "wash") return "a wash: these cancel inside the statement";
+  if (row.kind === "bank error") return "a bank error, open until the bank corrects it";
+  if (row.kind !== "line") return null;
+  if (row.suggestion) {
+    const times = row.suggestion.times === 1 ? "as the last time" : `as the last ${row.suggestion.times} times`;
+    return (
+      <>
+        <Key>R</Key> record as <b className="font-semibold text-ink">{row.suggestion.account_name}</b>, {times}
+      </>
+    );
+  }
+  return (
+    <>
+      <Key>R</Key> record in the books
+    </>
+  );
+}
+
+interface FoldProps {
+  fold: Fold;
+  here: boolean;
+  onPick: (fold: Fold) => void;
+}
+
+/** A run of matched rows, folded to one line with its sums on both sides. */
+export const FoldRow = memo(function FoldRow({ fold, here, onPick }: FoldProps) {
+  const write = useWriting();
+  const days = fold.from === fold.to ? write.day(fold.from) : `${write.day(fold.from)} – ${write.day(fold.to)}`;
+  const sums = (into: number, out: number) => (
+    <span className="flex items-baseline gap-3 text-xs text-muted">
+      <span>
+        in <span className="figure text-[0.8125rem]">{write.amount(into)}</span>
+      </span>
+      <span>
+        out <span className="figure text-[0.8125rem]">{write.amount(out)}</span>
+      </span>
+    </span>
+  );
+  return (
+    <div
+      className={`${COLUMNS} h-7 border-b border-hair ${here ? "bg-wine-soft outline outline-2 -outline-offset-2 outline-wine" : "bg-paper"}`}
+      onClick={() => onPick(fold)}
+    >
+      <div className="flex items-center justify-between gap-2 pr-2 pl-3 text-muted">
+        <span className="whitespace-nowrap">
+          {fold.rows.length} matched, {days}
+        </span>
+        {sums(fold.bankIn, fold.bankOut)}
+      </div>
+      <div className={`relative flex items-center justify-center border-x border-line ${here ? "bg-wine" : ""}`}>
+        <span className={`absolute inset-x-0 top-1/2 h-0.5 -translate-y-1/2 ${here ? "bg-on-wine" : "bg-wine"}`} />
+        <span
+          className={`relative rounded-full px-2 font-mono text-xs leading-5 font-bold ${here ? "bg-on-wine text-wine" : "bg-wine text-on-wine"}`}
+        >
+          {fold.rows.length}
+        </span>
+      </div>
+      <div className="flex items-center justify-between gap-2 pr-3 pl-2">
+        {sums(fold.booksIn, fold.booksOut)}
+        <span className="text-muted">
+          <Key>O</Key> unfold
+        </span>
+      </div>
+    </div>
+  );
+});

@@ -1,0 +1,337 @@
+import { useEffect, useMemo, useReducer, useRef, useState } from "react";
+
+import type { Place as AccountPlace } from "../../app/places";
+import { useCompany } from "../../app/session";
+import { longDay } from "../../format/dates";
+import { Empty } from "../../ui/controls";
+import { EntryDialog } from "../books/EntryDialog";
+import { HeadDialog } from "../statements/HeadDialog";
+import { correctHead, useRefresh } from "../statements/statements";
+import { useAction, type Action, type Desk, type Row, type Spine } from "./api";
+import { KeysDialog, PassesDialog, SealDialog } from "./Dialogs";
+import { Inspector } from "./Inspector";
+import { isDecided, itemsOf, shownRows, viewCounts, type Shown } from "./rows";
+import { SelectionBar, selectionSums } from "./SelectionBar";
+import { SpineTable } from "./SpineTable";
+import { COLUMNS } from "./SpineRow";
+import { keep, recall, reduce, type Side } from "./state";
+import { Strip } from "./Strip";
+import { offeredViews, Toolbar } from "./Toolbar";
+import { useKeys, type Keys } from "./useKeys";
+
+type Open = "passes" | "seal" | "head" | { entry: number } | null;
+
+interface WorkplaceProps {
+  desk: Desk;
+  spine: Spine;
+  place: AccountPlace;
+  help: boolean;
+  onHelp: (open: boolean) => void;
+}
+
+const PAGE = 15;
+
+/** The Spine at work: table, strip, inspector, and the keys that drive them. */
+export function Workplace({ desk, spine, place: account, help, onHelp }: WorkplaceProps) {
+  const company = useCompany(desk.companyId);
+  const may = company.rights.includes("prepare") && spine.seal === null;
+  const [place, move] = useReducer(reduce, desk.reconciliationId, recall);
+  const [open, setOpen] = useState<Open>(null);
+  const action = useAction(desk);
+  const refresh = useRefresh();
+  const search = useRef<HTMLInputElement>(null);
+  const items = useMemo(() => itemsOf(spine), [spine]);
+  const { view, sort, search: typed, unfolded } = place;
+  const shown = useMemo(
+    () => shownRows(spine, items, { view, sort, search: typed, unfolded }),
+    [spine, items, view, sort, typed, unfolded],
+  );
+  const counts = useMemo(() => viewCounts(spine, items), [spine, items]);
+  const index = cursorIndex(shown, place.cursor, place.index);
+  useEffect(() => keep(desk.reconciliationId, place), [desk.reconciliationId, place]);
+
+  const at = shown[index];
+  const row = at?.kind === "row" ? at.row : undefined;
+  const selected = place.lines.size + place.entries.size > 0;
+  const { ticking } = spine.strip;
+
+  const go = (to: number, sub = 0) => {
+    const target = shown[Math.max(0, Math.min(shown.length - 1, to))];
+    if (target) move({ type: "cursor", cursor: target.key, sub, index: shown.indexOf(target) });
+  };
+  const down = () => {
+    if (row?.kind === "question" && place.sub + 1 < (at?.height ?? 1)) go(index, place.sub + 1);
+    else go(index + 1);
+  };
+  const up = () => {
+    const above = shown[index - 1];
+    if (row?.kind === "question" && place.sub > 0) go(index, place.sub - 1);
+    else go(index - 1, above?.kind === "row" && above.row.kind === "question" ? above.height - 1 : 0);
+  };
+  const nextOpen = () => {
+    const order = [...shown.keys()].map((n) => (n + index + 1) % shown.length);
+    const found = order.find((n) => {
+      const item = shown[n];
+      return item?.kind === "row" && ["line", "proposal", "question"].includes(item.row.kind);
+    });
+    if (found !== undefined) go(found);
+  };
+  /** Decides, and goes on to what needs a person next. */
+  const decide = (what: Action) => {
+    action.mutate(what);
+    if (ticking) down();
+    else nextOpen();
+  };
+  const match = () => {
+    const lines = [...place.lines];
+    const entries = [...place.entries];
+    const { bank, books } = selectionSums(place, items);
+    if (ticking) decide({ do: "tick", entries });
+    else if (bank === books) decide({ do: "match", lines, entries });
+    else return;
+    move({ type: "clear" });
+  };
+  const accept = () => {
+    if (!row || !may) return;
+    if (selected) {
+      match();
+      return;
+    }
+    const [line, entry] = [row.lines[0] ?? 0, row.entries[0] ?? 0];
+    if (row.kind === "proposal" && row.proposal) {
+      if (row.proposal.difference) decide({ do: "correct", line, entry });
+      else decide({ do: "match", lines: row.lines, entries: row.entries });
+    } else if (row.kind === "question" && row.lines.length === row.entries.length) {
+      decide({ do: "pair", pairs: row.lines.map((id, n) => ({ line: id, entry: row.entries[n] ?? 0 })) });
+    } else if (row.kind === "outstanding" && ticking) {
+      decide({ do: "tick", entries: row.entries });
+    } else if (row.kind === "line") {
+      record();
+    }
+  };
+  const record = () => {
+    if (row?.kind !== "line" || !may) return;
+    const line = items.lines.get(row.lines[0] ?? 0);
+    if (row.suggestion && line) {
+      const { account_id: to, payee } = row.suggestion;
+      decide({ do: "record", line: line.id, account: to, payee, memo: line.description });
+    } else {
+      document.querySelector<HTMLElement>("[data-record] select")?.focus();
+    }
+  };
+  const unmatch = () => row?.decision && may && action.mutate({ do: "unmatch", decisions: [row.decision.id] });
+  const toggle = () => row && may && !isDecided(row) && move({ type: "toggle", row, sub: place.sub, side: place.side });
+  const fold = () => {
+    if (at?.kind === "fold") move({ type: "unfold", keys: at.rows.map((r) => r.key) });
+    else if (row && isDecided(row)) move({ type: "fold", keys: runAround(shown, index) });
+  };
+
+  const keys: Keys = {
+    ArrowDown: down,
+    ArrowUp: up,
+    PageDown: () => go(index + PAGE),
+    PageUp: () => go(index - PAGE),
+    Home: () => go(0),
+    End: () => go(shown.length - 1),
+    ArrowLeft: () => move({ type: "side", side: place.side === "bank" ? "both" : "bank" }),
+    ArrowRight: () => move({ type: "side", side: place.side === "books" ? "both" : "books" }),
+    Enter: () => (at?.kind === "fold" ? fold() : accept()),
+    " ": () => {
+      toggle();
+      down();
+    },
+    Escape: () => move({ type: "clear" }),
+    m: () => selected && may && match(),
+    u: () => unmatch(),
+    t: () => ticking && accept(),
+    r: record,
+    o: fold,
+    n: nextOpen,
+    e: () =>
+      row && may && !row.decision && row.entries[0] && setOpen({ entry: row.entries[place.sub] ?? row.entries[0] }),
+    p: () => may && !ticking && setOpen("passes"),
+    z: () => may && spine.undo && action.mutate({ do: "undo" }),
+    y: () => may && spine.redo && action.mutate({ do: "redo" }),
+    s: () => maySeal && spine.blockers.length === 0 && setOpen("seal"),
+    "/": () => search.current?.focus(),
+    "?": () => onHelp(true),
+  };
+  offeredViews(spine).forEach((name, n) => {
+    keys[String(n + 1)] = () => move({ type: "view", view: name });
+  });
+  const maySeal = company.rights.includes("seal") && spine.seal === null;
+  useKeys(keys, open === null && !help && !action.isPending);
+
+  const pick = (picked: Row, sub: number, side: Side, select: boolean) => {
+    move({ type: "cursor", cursor: picked.key, sub, index: shown.findIndex((item) => item.key === picked.key) });
+    if (select && may && !isDecided(picked)) move({ type: "toggle", row: picked, sub, side });
+  };
+  const statement = spine.statements.at(-1);
+  const trouble = spine.blockers.filter(({ kind }) => !["unresolved", "difference"].includes(kind));
+  return (
+    <div className="flex h-full">
+      <div className="flex min-w-0 flex-1 flex-col">
+        <Toolbar
+          spine={spine}
+          place={place}
+          counts={counts}
+          search={search}
+          may={may}
+          onView={(next) => move({ type: "view", view: next })}
+          onSort={(next) => move({ type: "sort", sort: next })}
+          onSearch={(text) => move({ type: "search", search: text })}
+          onPasses={() => setOpen("passes")}
+          onUndo={() => action.mutate({ do: "undo" })}
+        />
+        {trouble.map((blocker) => (
+          <p
+            key={blocker.text}
+            role="alert"
+            className="flex shrink-0 items-center gap-3 border-b border-line bg-ember-soft px-3 py-1.5"
+          >
+            <span className="flex-1">{blocker.text}</span>
+            <button type="button" className="font-semibold text-wine" onClick={() => setOpen("head")}>
+              Correct the statement's head
+            </button>
+          </p>
+        ))}
+        <div className={`${COLUMNS} h-[26px] shrink-0 items-center border-b border-line text-xs text-muted`}>
+          <span className="truncate px-3">{bankHead(spine, company.locale)}</span>
+          <span className="text-center">spine</span>
+          <span className="truncate px-3 text-right">
+            Bank book · {spine.account.gl_number} {spine.account.name}
+          </span>
+        </div>
+        {shown.length ? (
+          <SpineTable
+            shown={shown}
+            items={items}
+            place={place}
+            index={index}
+            sealed={spine.seal !== null}
+            onPick={pick}
+            onFold={(picked) => move({ type: "unfold", keys: picked.rows.map((r) => r.key) })}
+          />
+        ) : (
+          <div className="min-h-0 flex-1 bg-sheet">
+            <Nothing spine={spine} filtered={view !== "all" || typed !== ""} />
+          </div>
+        )}
+        {selected && (
+          <SelectionBar
+            place={place}
+            items={items}
+            ticking={ticking}
+            busy={action.isPending}
+            onMatch={match}
+            onClear={() => move({ type: "clear" })}
+          />
+        )}
+        <Strip
+          spine={spine}
+          locale={company.locale}
+          maySeal={maySeal}
+          onView={(next) => move({ type: "view", view: next })}
+          onSeal={() => setOpen("seal")}
+          onHead={() => may && setOpen("head")}
+        />
+      </div>
+      <Inspector
+        spine={spine}
+        items={items}
+        row={row}
+        sub={place.sub}
+        locale={company.locale}
+        may={may}
+        busy={action.isPending}
+        onAccept={accept}
+        onUnmatch={unmatch}
+        onTick={accept}
+        onRecord={(to, payee, memo) =>
+          row && decide({ do: "record", line: row.lines[0] ?? 0, account: to, payee, memo })
+        }
+        onEdit={(entry) => setOpen({ entry })}
+      />
+      {open === "passes" && (
+        <PassesDialog
+          desk={desk}
+          items={items}
+          onClose={() => setOpen(null)}
+          onApply={() => {
+            setOpen(null);
+            action.mutate({ do: "passes" });
+          }}
+        />
+      )}
+      {open === "seal" && (
+        <SealDialog
+          spine={spine}
+          locale={company.locale}
+          onClose={() => setOpen(null)}
+          onSeal={() => {
+            setOpen(null);
+            action.mutate({ do: "seal" });
+          }}
+        />
+      )}
+      {open === "head" && statement && (
+        <HeadDialog
+          title="Correct the statement's head"
+          currency={spine.account.currency}
+          counted={statement.format === "counted"}
+          known={{ ...statement, opening: statement.opening_derived ? null : statement.opening }}
+          onClose={() => setOpen(null)}
+          onSave={async (head) => {
+            await correctHead(desk.companyId, statement.id, head);
+            await refresh();
+          }}
+        />
+      )}
+      {open !== null && typeof open === "object" && (
+        <EntryDialog place={account} entryId={open.entry} onClose={() => setOpen(null)} />
+      )}
+      {help && <KeysDialog onClose={() => onHelp(false)} />}
+    </div>
+  );
+}
+
+/** The cursor's place; when its row is gone, the row that has come to stand there. */
+function cursorIndex(shown: Shown[], cursor: string, last: number): number {
+  const found = shown.findIndex(
+    (item) => item.key === cursor || (item.kind === "fold" && item.rows.some((r) => r.key === cursor)),
+  );
+  return found >= 0 ? found : Math.max(0, Math.min(last, shown.length - 1));
+}
+
+/** The keys of the unfolded matched rows around one of them. */
+function runAround(shown: Shown[], index: number): string[] {
+  const folds = (n: number) => {
+    const item = shown[n];
+    return item?.kind === "row" && isDecided(item.row) && !item.row.far;
+  };
+  let first = index;
+  while (folds(first - 1)) first -= 1;
+  let end = index;
+  while (folds(end + 1)) end += 1;
+  return shown.slice(first, end + 1).map((item) => item.key);
+}
+
+function bankHead(spine: Spine, locale: string): string {
+  const first = spine.statements[0];
+  const last = spine.statements.at(-1);
+  const name = spine.account.bank || spine.account.name;
+  if (!first || !last) return name;
+  const lines = spine.strip.ticking ? "no lines: tick what is on the paper" : `${spine.strip.lines_total} lines`;
+  return `${name} · statement ${longDay(first.start, locale)} – ${longDay(last.end, locale)}, ${lines}`;
+}
+
+function Nothing({ spine, filtered }: { spine: Spine; filtered: boolean }) {
+  if (filtered) return <Empty title="Nothing here">No row fits this view and search. Press 1 for all rows.</Empty>;
+  return (
+    <Empty title="Nothing to reconcile yet">
+      {spine.strip.ticking
+        ? "The bank book has no open entries for this period."
+        : "The statement and the books are empty here."}
+    </Empty>
+  );
+}

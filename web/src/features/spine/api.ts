@@ -1,0 +1,139 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+
+import { answer, ApiError, client, type Schemas } from "../../api/client";
+import { useNotices } from "../../ui/Notices";
+
+export type Spine = Schemas["SpineOut"];
+export type Row = Schemas["RowOut"];
+export type Line = Schemas["LineOut"];
+export type Entry = Schemas["EntryOut"];
+export type StripFigures = Schemas["StripOut"];
+
+export interface Desk {
+  companyId: number;
+  reconciliationId: number;
+}
+
+function path({ companyId, reconciliationId }: Desk) {
+  return { params: { path: { company_id: companyId, reconciliation_id: reconciliationId } } };
+}
+
+const ROOM = "/api/companies/{company_id}/reconciliations/{reconciliation_id}";
+
+function spineKey(desk: Desk): readonly unknown[] {
+  return ["spine", desk.companyId, desk.reconciliationId];
+}
+
+/** The Spine; asked for again as soon as anybody has done something in the account. */
+export function useSpine(desk: Desk) {
+  const queries = useQueryClient();
+  const spine = useQuery({
+    queryKey: spineKey(desk),
+    queryFn: () => answer(client.GET(`${ROOM}/spine`, path(desk))),
+  });
+  const change = useQuery({
+    queryKey: ["change", desk.companyId, desk.reconciliationId],
+    queryFn: () => answer(client.GET(`${ROOM}/change`, path(desk))),
+    refetchInterval: 2500,
+    enabled: spine.isSuccess,
+  });
+  const behind = spine.data && change.data && change.data.change > spine.data.change;
+  useEffect(() => {
+    if (behind) void queries.invalidateQueries({ queryKey: ["spine"] });
+  }, [behind, queries]);
+  return spine;
+}
+
+/** Everything that can be done on the Spine. Each runs, then shows what it has become. */
+export type Action =
+  | { do: "match"; lines: number[]; entries: number[] }
+  | { do: "pair"; pairs: { line: number; entry: number }[] }
+  | { do: "unmatch"; decisions: number[] }
+  | { do: "tick"; entries: number[] }
+  | { do: "record"; line: number; account: number; payee: string; memo: string }
+  | { do: "correct"; line: number; entry: number }
+  | { do: "passes" }
+  | { do: "undo" }
+  | { do: "redo" }
+  | { do: "seal" };
+
+async function run(desk: Desk, action: Action): Promise<string> {
+  const at = path(desk);
+  switch (action.do) {
+    case "match":
+      await answer(
+        client.POST(`${ROOM}/match`, { ...at, body: { lines: action.lines, entries: action.entries, why: "" } }),
+      );
+      return "";
+    case "pair":
+      for (const { line, entry } of action.pairs) {
+        const body = { lines: [line], entries: [entry], why: "equal amounts, paired in date order by hand" };
+        await answer(client.POST(`${ROOM}/match`, { ...at, body }));
+      }
+      return "";
+    case "unmatch":
+      await answer(client.POST(`${ROOM}/unmatch`, { ...at, body: { decisions: action.decisions } }));
+      return "";
+    case "tick":
+      await answer(client.POST(`${ROOM}/tick`, { ...at, body: { entries: action.entries } }));
+      return "";
+    case "record": {
+      const body = { line: action.line, other_account_id: action.account, payee: action.payee, memo: action.memo };
+      await answer(client.POST(`${ROOM}/record`, { ...at, body }));
+      return "Recorded and matched.";
+    }
+    case "correct":
+      await answer(client.POST(`${ROOM}/correct`, { ...at, body: { line: action.line, entry: action.entry } }));
+      return "Entry corrected and matched.";
+    case "passes": {
+      const made = await answer(client.POST(`${ROOM}/passes`, { ...at, body: { only: [] } }));
+      return made.matches === 1 ? "1 match made." : `${made.matches} matches made.`;
+    }
+    case "undo":
+      return `Undone: ${(await answer(client.POST(`${ROOM}/undo`, at))).label}.`;
+    case "redo":
+      return `Done again: ${(await answer(client.POST(`${ROOM}/redo`, at))).label}.`;
+    case "seal":
+      await answer(client.POST(`${ROOM}/seal`, at));
+      return "Sealed.";
+  }
+}
+
+export function useAction(desk: Desk) {
+  const queries = useQueryClient();
+  const notices = useNotices();
+  return useMutation({
+    mutationFn: (action: Action) => run(desk, action),
+    onSuccess: (said) => {
+      if (said) notices.say(said);
+    },
+    onError: notices.fail,
+    onSettled: (_said, error, action) => {
+      if (error instanceof ApiError && error.status === 401) return;
+      const wide = action.do === "seal";
+      return queries.invalidateQueries({ predicate: ({ queryKey: [name] }) => wide || name !== "me" });
+    },
+  });
+}
+
+export function useDryRun(desk: Desk) {
+  return useQuery({
+    queryKey: ["passes", desk.companyId, desk.reconciliationId],
+    queryFn: () => answer(client.GET(`${ROOM}/passes`, path(desk))),
+    gcTime: 0,
+  });
+}
+
+export function useLine(companyId: number, lineId: number | undefined) {
+  return useQuery({
+    queryKey: ["line", companyId, lineId],
+    enabled: lineId !== undefined,
+    queryFn: () =>
+      answer(
+        client.GET("/api/companies/{company_id}/lines/{line_id}", {
+          params: { path: { company_id: companyId, line_id: lineId ?? 0 } },
+        }),
+      ),
+  });
+}

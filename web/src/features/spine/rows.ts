@@ -1,0 +1,178 @@
+import type { Entry, Line, Row, Spine } from "./api";
+import { finds, readSearch, type Search } from "./search";
+
+/** The views of the Spine. */
+export const VIEWS = [
+  "all",
+  "to do",
+  "proposals",
+  "questions",
+  "matched",
+  "not at the bank",
+  "money in",
+  "money out",
+] as const;
+export type View = (typeof VIEWS)[number];
+
+export const SORTS = ["date", "amount", "reference", "text"] as const;
+export type Sort = (typeof SORTS)[number];
+
+/** What the table shows: a row, or a run of matched rows folded to one line. */
+export type Shown = { kind: "row"; key: string; row: Row; height: number } | Fold;
+
+export interface Fold {
+  kind: "fold";
+  key: string;
+  rows: Row[];
+  from: string;
+  to: string;
+  bankIn: number;
+  bankOut: number;
+  booksIn: number;
+  booksOut: number;
+  height: 1;
+}
+
+export interface Wanted {
+  view: View;
+  sort: Sort;
+  search: string;
+  unfolded: ReadonlySet<string>;
+}
+
+export interface Items {
+  lines: ReadonlyMap<number, Line>;
+  entries: ReadonlyMap<number, Entry>;
+}
+
+const DECIDED = new Set<Row["kind"]>(["matched", "wash", "ticked", "bank error"]);
+/** A run of fewer matched rows than this is not worth folding. */
+const FOLD_FROM = 3;
+
+export function isDecided(row: Row): boolean {
+  return DECIDED.has(row.kind);
+}
+
+export function itemsOf(spine: Spine): Items {
+  return {
+    lines: new Map(spine.lines.map((line) => [line.id, line])),
+    entries: new Map(spine.entries.map((entry) => [entry.id, entry])),
+  };
+}
+
+/** The amount a row stands for: the bank's where there is one. Minor units. */
+export function amountOf(row: Row, items: Items): number {
+  const bank = row.lines.reduce((sum, id) => sum + (items.lines.get(id)?.amount ?? 0), 0);
+  const books = row.entries.reduce((sum, id) => sum + (items.entries.get(id)?.amount ?? 0), 0);
+  return row.lines.length ? bank : books;
+}
+
+export function inView(row: Row, view: View, items: Items): boolean {
+  switch (view) {
+    case "all":
+      return true;
+    case "to do":
+      return row.kind === "line" || row.kind === "proposal" || row.kind === "question";
+    case "proposals":
+      return row.kind === "proposal";
+    case "questions":
+      return row.kind === "question";
+    case "matched":
+      return isDecided(row);
+    case "not at the bank":
+      return row.kind === "outstanding";
+    case "money in":
+      return amountOf(row, items) > 0;
+    case "money out":
+      return amountOf(row, items) < 0;
+  }
+}
+
+function found(row: Row, search: Search, items: Items): boolean {
+  if (search.by === "nothing") return true;
+  return (
+    row.lines.some((id) => {
+      const line = items.lines.get(id);
+      return line && finds(search, line.amount, `${line.description} ${line.reference} ${line.kind}`);
+    }) ||
+    row.entries.some((id) => {
+      const entry = items.entries.get(id);
+      return entry && finds(search, entry.amount, `${entry.payee} ${entry.memo} ${entry.reference}`);
+    })
+  );
+}
+
+function words(row: Row, items: Items, by: "reference" | "text"): string {
+  const line = items.lines.get(row.lines[0] ?? -1);
+  const entry = items.entries.get(row.entries[0] ?? -1);
+  if (by === "reference") return (entry?.reference ?? "") || (line?.reference ?? "");
+  return entry ? entry.payee || entry.memo : (line?.description ?? "");
+}
+
+function sorted(rows: Row[], sort: Sort, items: Items): Row[] {
+  if (sort === "date") return rows;
+  const compare = (a: Row, b: Row) =>
+    sort === "amount"
+      ? Math.abs(amountOf(b, items)) - Math.abs(amountOf(a, items))
+      : words(a, items, sort).localeCompare(words(b, items, sort), undefined, { numeric: true });
+  return [...rows].sort(compare);
+}
+
+function fold(run: Row[], items: Items): Fold {
+  const sums = { bankIn: 0, bankOut: 0, booksIn: 0, booksOut: 0 };
+  for (const row of run) {
+    for (const id of row.lines) {
+      const amount = items.lines.get(id)?.amount ?? 0;
+      sums[amount > 0 ? "bankIn" : "bankOut"] += amount;
+    }
+    for (const id of row.entries) {
+      const amount = items.entries.get(id)?.amount ?? 0;
+      sums[amount > 0 ? "booksIn" : "booksOut"] += amount;
+    }
+  }
+  const first = run[0];
+  const days = run.map((row) => row.on).sort();
+  return {
+    kind: "fold",
+    key: `f${first?.key ?? ""}`,
+    rows: run,
+    from: days[0] ?? "",
+    to: days.at(-1) ?? "",
+    ...sums,
+    height: 1,
+  };
+}
+
+/** Rows as the table shows them: filtered, sorted, runs of matched rows folded, odd ones left in sight. */
+export function shownRows(spine: Spine, items: Items, wanted: Wanted): Shown[] {
+  const search = readSearch(wanted.search, spine.account.currency);
+  const rows = spine.rows.filter((row) => inView(row, wanted.view, items) && found(row, search, items));
+  const folds = search.by === "nothing" && wanted.view !== "matched" && !spine.strip.ticking;
+  const shown: Shown[] = [];
+  let run: Row[] = [];
+  const close = () => {
+    if (run.length >= FOLD_FROM) shown.push(fold(run, items));
+    else shown.push(...run.map(single));
+    run = [];
+  };
+  for (const row of sorted(rows, wanted.sort, items)) {
+    if (folds && isDecided(row) && !row.far && !wanted.unfolded.has(row.key)) {
+      run.push(row);
+    } else {
+      close();
+      shown.push(single(row));
+    }
+  }
+  close();
+  return shown;
+}
+
+function single(row: Row): Shown {
+  return { kind: "row", key: row.key, row, height: Math.max(1, row.lines.length, row.entries.length) };
+}
+
+export function viewCounts(spine: Spine, items: Items): Record<View, number> {
+  const counts = Object.fromEntries(VIEWS.map((view) => [view, 0])) as Record<View, number>;
+  for (const row of spine.rows) for (const view of VIEWS) if (inView(row, view, items)) counts[view] += 1;
+  return counts;
+}

@@ -1,0 +1,85 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+
+import { answer, client, postFile, type Schemas } from "../../api/client";
+import type { Place } from "../../app/places";
+
+export type Statement = Schemas["StatementOut"];
+export type Reading = Schemas["ReadingOut"];
+
+/** What a person states of a statement's head, beside what the file says; minor units. */
+export interface HeadGiven {
+  start: string | null;
+  end: string | null;
+  opening: number | null;
+  closing: number | null;
+}
+
+export const NOTHING_GIVEN: HeadGiven = { start: null, end: null, opening: null, closing: null };
+
+function path({ companyId, account }: Place): { company_id: number; account_id: number } {
+  return { company_id: companyId, account_id: account.id };
+}
+
+export function useStatements(place: Place) {
+  return useQuery({
+    queryKey: ["statements", place.companyId, place.account.id],
+    queryFn: () =>
+      answer(
+        client.GET("/api/companies/{company_id}/accounts/{account_id}/statements", { params: { path: path(place) } }),
+      ),
+  });
+}
+
+function fields(given: HeadGiven): Record<string, string | null> {
+  return {
+    start: given.start,
+    end: given.end,
+    opening: given.opening === null ? null : String(given.opening),
+    closing: given.closing === null ? null : String(given.closing),
+  };
+}
+
+function base({ companyId, account }: Place): string {
+  return `/api/companies/${companyId}/accounts/${account.id}/statements`;
+}
+
+export function previewFile(place: Place, file: File, given: HeadGiven): Promise<Reading> {
+  return postFile<Reading>(`${base(place)}/preview`, file, fields(given));
+}
+
+export function storeFile(place: Place, file: File, given: HeadGiven, confirmed: string[]): Promise<Schemas["Stored"]> {
+  const query = new URLSearchParams(confirmed.map((kind) => ["confirmed", kind]));
+  return postFile<Schemas["Stored"]>(`${base(place)}?${query}`, file, fields(given));
+}
+
+export function typeStatement(place: Place, body: Schemas["TypedIn"]): Promise<Schemas["Stored"]> {
+  return answer(
+    client.POST("/api/companies/{company_id}/accounts/{account_id}/statements/typed", {
+      params: { path: path(place) },
+      body,
+    }),
+  );
+}
+
+export async function correctHead(companyId: number, statementId: number, body: Schemas["HeadIn"]): Promise<void> {
+  await answer(
+    client.PUT("/api/companies/{company_id}/statements/{statement_id}/head", {
+      params: { path: { company_id: companyId, statement_id: statementId } },
+      body,
+    }),
+  );
+}
+
+export async function withdrawStatement(companyId: number, statementId: number): Promise<void> {
+  await answer(
+    client.DELETE("/api/companies/{company_id}/statements/{statement_id}", {
+      params: { path: { company_id: companyId, statement_id: statementId } },
+    }),
+  );
+}
+
+/** After anything about an account changed, everything shown of it is asked for again. */
+export function useRefresh(): () => Promise<void> {
+  const queries = useQueryClient();
+  return () => queries.invalidateQueries({ predicate: (query) => query.queryKey[0] !== "me" });
+}
