@@ -30,7 +30,7 @@ export function Session({ children }: { children: ReactNode }) {
         note={expired ? me.error.message : ""}
         onSignedIn={(found) => {
           setCsrfToken(found.csrf_token);
-          queries.clear();
+          queries.removeQueries({ predicate: (query) => query.queryKey[0] !== "me" });
           queries.setQueryData(["me"], found);
         }}
       />
