@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 from datetime import date
 from enum import StrEnum
 
-from netnaught.core.matching import OpenItems, Proposal, Question, offers
+from netnaught.core.matching import OpenItems, Proposal, Question, run_passes
 from netnaught.core.reconciliation import Decision, DecisionKind, Standing, Work
 from netnaught.core.statement import ItemId
 
@@ -83,9 +83,10 @@ def align(work: Work) -> tuple[Row, ...]:
         tuple(line for line in work.lines if line.id not in decided_lines),
         tuple(e for e in work.entries if e.id not in decided_entries and e.id not in work.cleared_later),
     )
-    proposals, questions = offers(items)
+    found = run_passes(items)
+    proposals = (*(Proposal.of_match(made) for made in found.matches), *found.proposals)
     rows += [replace(placed(RowKind.PROPOSAL, p.lines, p.entries), proposal=p) for p in proposals]
-    rows += [replace(placed(RowKind.QUESTION, q.lines, q.entries), question=q) for q in questions]
+    rows += [replace(placed(RowKind.QUESTION, q.lines, q.entries), question=q) for q in found.questions]
     shown_lines = {item for row in rows for item in row.lines}
     shown_entries = {item for row in rows for item in row.entries}
     rows += [placed(RowKind.LINE, (line.id,), ()) for line in items.lines if line.id not in shown_lines]

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import calendar
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, timedelta
 from enum import StrEnum
 
 from babel.dates import format_date
@@ -152,10 +153,11 @@ class _Account:
                 ring, difference = ring_of(bench.standing), bench.standing.difference
                 todo += self._work(bench, ring)
             cells.append(Cell(_month(found.closing_date), ring, found.id, found.closing_date, difference))
-        todo += self._gap()
+        todo += self._gap() + self._stale()
         covered = self._covered()
         for month in months:
-            if month not in covered and _month(self.account.starting_date) < month <= self.last_month:
+            first = _month(self.account.starting_date + timedelta(days=1))
+            if month not in covered and first <= month <= self.last_month:
                 cells.append(Cell(month, Ring(RingState.NO_STATEMENT)))
                 todo += self._missing(month)
         return tuple(cell for cell in cells if cell.month in months), todo
@@ -190,6 +192,19 @@ class _Account:
         at = next(i for i, shift in self.chain.shifts().items() if shift)
         return [self._todo(TodoKind.BOOKS_GAP, text, "look at the seal", Ring(RingState.DISTURBED), at=at)]
 
+    def _stale(self) -> list[Todo]:
+        """Checks that a bank need not pay any more, judged at the end of the last month with anything in it."""
+        found: list[Todo] = []
+        at = self.chain.reconciliations[-1].id if self.chain.reconciliations else None
+        for entry in bank_book.uncleared(self.ctx.db, self.company.id, self.account.id):
+            judged = age(entry, _month_end(self.last_month))
+            if judged.stale:
+                text = f"Check {entry.reference}, {entry.payee}, {self.say.amount(-entry.amount)}, is {judged.days} days old"
+                found.append(
+                    self._todo(TodoKind.STALE, text, "past six months · decide", Ring(RingState.IN_WORK), at=at)
+                )
+        return found
+
     def _work(self, bench: Bench, ring: Ring) -> list[Todo]:
         at, now = bench.desk.reconciliation, bench.standing
         month = _month_name(_month(at.closing_date), self.company.locale)
@@ -207,18 +222,20 @@ class _Account:
         elif now.difference is not None:
             left = now.lines_total - now.lines_resolved
             what = f"{count(left, 'line')} left, " if left else ""
+            if now.ticking:
+                ticked = now.ticked_in.lines + now.ticked_out.lines
+                what = f"{count(ticked, 'entry', 'entries')} ticked, "
             text = f"{what}difference {self.say.amount(now.difference)}"
             found.append(self._todo(TodoKind.GO_ON, text, "go on", ring, month=month, at=at.id))
-        cleared = {item for d in bench.work.decisions for item in d.entries}
-        for entry in bench.work.entries:
-            judged = age(entry, bench.work.end)
-            if judged.stale and entry.id not in cleared:
-                text = f"Check {entry.reference}, {entry.payee}, {self.say.amount(-entry.amount)}, is {judged.days} days old"
-                found.append(self._todo(TodoKind.STALE, text, "past six months · decide", ring, at=at.id))
         if now.complete and bench.gl_balance != bench.book_footing.end:
             text = f"Ledger {self.say.amount(bench.gl_balance)}, bank book {self.say.amount(bench.book_footing.end)}"
             found.append(self._todo(TodoKind.LEDGER_DISAGREES, text, "compare", ring, month=month, at=at.id))
         return found
+
+
+def _month_end(month: str) -> date:
+    year, number = int(month[:4]), int(month[5:])
+    return date(year, number, calendar.monthrange(year, number)[1])
 
 
 def _month_name(month: str, locale: str) -> str:

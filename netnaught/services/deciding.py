@@ -27,26 +27,42 @@ class DryRun:
     bench: Bench
 
 
-def _line_amounts(ctx: Context, desk: Desk, lines: Sequence[int]) -> list[int]:
-    """Amounts of lines that belong to this reconciliation and are not decided yet."""
-    mine = {line.id: line.line.amount for line in statements.lines_of(ctx.db, desk.company.id, desk.reconciliation.id)}
-    for item in lines:
-        if item not in mine:
-            raise NotFound(f"Statement line {item} does not belong to this reconciliation. Nothing was changed.")
+@dataclass(frozen=True, slots=True)
+class _Undecided:
+    """Amounts of what may still be decided in a reconciliation, by id; minor units."""
+
+    lines: dict[int, int]
+    entries: dict[int, int]
+
+
+def _undecided(ctx: Context, desk: Desk) -> _Undecided:
+    company, at = desk.company.id, desk.reconciliation
+    made = [found.decision for found in reconciliations.decisions(ctx.db, company, at.id)]
+    lines = {item for decision in made for item in decision.lines}
+    entries = {item for decision in made for item in decision.entries}
+    mine = bank_book.open_entries(ctx.db, company, desk.account.id, at.closing_date)
+    return _Undecided(
+        {x.id: x.line.amount for x in statements.lines_of(ctx.db, company, at.id) if x.id not in lines},
+        {int(e.id): e.amount for e, later in mine if not later and e.id not in entries},
+    )
+
+
+def _require_line(ctx: Context, desk: Desk, undecided: _Undecided, item: int) -> int:
+    """The amount of a line of this reconciliation that is not decided yet."""
+    if item not in undecided.lines:
         _refuse_decided(ctx, desk, reconciliations.decision_on(ctx.db, desk.company.id, line=item))
-    return [mine[item] for item in lines]
+        raise NotFound(f"Statement line {item} does not belong to this reconciliation. Nothing was changed.")
+    return undecided.lines[item]
 
 
-def _entry_amounts(ctx: Context, desk: Desk, entries: Sequence[int]) -> list[int]:
-    """Amounts of entries that belong to this bank account and are not cleared yet."""
-    amounts: list[int] = []
-    for item in entries:
+def _require_entry(ctx: Context, desk: Desk, undecided: _Undecided, item: int) -> int:
+    """The amount of an entry of this bank account that is not cleared yet."""
+    if item not in undecided.entries:
         stored = bank_book.stored_entry(ctx.db, desk.company.id, item)
-        if stored is None or stored.bank_account_id != desk.account.id or stored.deleted_at:
-            raise NotFound(f"Entry {item} does not belong to {desk.account.name}. Nothing was changed.")
-        _refuse_decided(ctx, desk, reconciliations.decision_on(ctx.db, desk.company.id, entry=item))
-        amounts.append(stored.entry.amount)
-    return amounts
+        if stored and stored.bank_account_id == desk.account.id:
+            _refuse_decided(ctx, desk, reconciliations.decision_on(ctx.db, desk.company.id, entry=item))
+        raise NotFound(f"Entry {item} does not belong to {desk.account.name}. Nothing was changed.")
+    return undecided.entries[item]
 
 
 def _refuse_decided(ctx: Context, desk: Desk, decided: StoredDecision | None) -> None:
@@ -61,11 +77,14 @@ def _refuse_decided(ctx: Context, desk: Desk, decided: StoredDecision | None) ->
 
 def check_and_add(ctx: Context, desk: Desk, new: Sequence[NewDecision]) -> list[int]:
     """Check decisions against the rules and store them, inside a transaction."""
+    undecided = _undecided(ctx, desk)
     for item in new:
         if len(set(item.lines)) != len(item.lines) or len(set(item.entries)) != len(item.entries):
-            raise BadInput("An item is named twice.", field="lines")
+            raise BadInput("An item is named twice. Nothing was changed.", field="lines")
+        lines = [_require_line(ctx, desk, undecided, line) for line in item.lines]
+        entries = [_require_entry(ctx, desk, undecided, entry) for entry in item.entries]
         try:
-            check_decision(item.kind, _line_amounts(ctx, desk, item.lines), _entry_amounts(ctx, desk, item.entries))
+            check_decision(item.kind, lines, entries)
         except DecisionRefused as error:
             message = str(error)
             raise Refused(f"{message[0].upper()}{message[1:]}. Nothing was changed.") from None
@@ -96,6 +115,25 @@ def match(
             after={"lines": list(lines), "entries": list(entries)},
         )
     return ids[0]
+
+
+def match_pairs(ctx: Context, company_id: int, reconciliation_id: int, pairs: Sequence[tuple[int, int]]) -> list[int]:
+    """Match lines and entries of equal amount pair by pair, as one step: the answer to a question."""
+    with atomic(ctx.db):
+        desk = open_desk(ctx, company_id, reconciliation_id)
+        why = "equal amounts, paired in date order by hand"
+        new = [NewDecision(DecisionKind.MATCH, (line,), (entry,), why) for line, entry in pairs]
+        ids = check_and_add(ctx, desk, new)
+        steps.note(ctx, desk, f"pair {count(len(ids), 'line')}", [steps.decided(ids)])
+        record_event(
+            ctx,
+            company_id,
+            "pairs matched",
+            "reconciliation",
+            reconciliation_id,
+            after={"pairs": [list(p) for p in pairs]},
+        )
+    return ids
 
 
 def tick(ctx: Context, company_id: int, reconciliation_id: int, entries: Sequence[int]) -> list[int]:

@@ -84,6 +84,7 @@ class Reading:
     opening_derived: bool
     notices: tuple[Notice, ...]
     problems: tuple[Problem, ...]
+    before: Join
     closes: date
     joins_open: bool
 
@@ -172,6 +173,7 @@ def _compare(ctx: Context, account: BankAccount, read: ReadStatement, given: Hea
         head.opening is None and opening is not None,
         notices,
         read.problems,
+        before,
         max(head.end, goes_to.closing_date) if goes_to else head.end,
         goes_to is not None,
     )

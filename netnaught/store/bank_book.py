@@ -171,6 +171,16 @@ def open_entries(db: Connection, company_id: int, account_id: int, closing_date:
     return [(_entry(row), bool(row["later"])) for row in rows]
 
 
+def uncleared(db: Connection, company_id: int, account_id: int) -> list[BookEntry]:
+    """Entries of an account that no reconciliation has cleared, by date."""
+    rows = db.execute(
+        "SELECT e.* FROM book_entry e WHERE e.company_id = ? AND e.bank_account_id = ? AND e.deleted_at IS NULL"
+        " AND NOT EXISTS (SELECT 1 FROM clearing c WHERE c.book_entry_id = e.id AND c.active = 1) ORDER BY e.date, e.id",
+        (company_id, account_id),
+    )
+    return [_entry(row) for row in rows]
+
+
 def balance(db: Connection, company_id: int, account_id: int, on: date) -> int:
     """Σ entries up to and including a day, minor units, without the starting balance."""
     total: int = db.execute(

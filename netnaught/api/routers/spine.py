@@ -223,6 +223,19 @@ class MatchIn(BaseModel):
     why: Text = ""
 
 
+class Pair(BaseModel):
+    """A line and an entry of the same amount."""
+
+    line: ItemId
+    entry: ItemId
+
+
+class PairsIn(BaseModel):
+    """The answer to a question: which line belongs to which entry."""
+
+    pairs: Annotated[list[Pair], Field(min_length=1, max_length=5000)]
+
+
 class DecisionsIn(BaseModel):
     """Decisions to be withdrawn."""
 
@@ -557,6 +570,12 @@ def get_entry(ctx: Ctx, company_id: Id, entry_id: Id) -> EntryDetailOut:
 def post_match(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: MatchIn) -> None:
     """Match items, allowed only at zero."""
     deciding.match(ctx, company_id, reconciliation_id, body.lines, body.entries, body.why)
+
+
+@router.post(ROOM + "/pair", operation_id="pair", status_code=204)
+def post_pair(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: PairsIn) -> None:
+    """Match pairs of equal amount, as one step."""
+    deciding.match_pairs(ctx, company_id, reconciliation_id, [(p.line, p.entry) for p in body.pairs])
 
 
 @router.post(ROOM + "/unmatch", operation_id="unmatch", status_code=204)

@@ -54,6 +54,8 @@ class ReadingOut(BaseModel):
     foots: bool | None
     line_count: int
     new_count: int
+    before_end: Day
+    before_closing: int | None
     closes: Day
     joins_open: bool
     notices: list[Notice]
@@ -159,6 +161,8 @@ def _reading(found: Reading, ctx: Ctx, company_id: int, account_id: int) -> Read
         foots=found.footing.foots,
         line_count=len(found.lines),
         new_count=len(found.new),
+        before_end=found.before.end,
+        before_closing=found.before.closing,
         closes=found.closes,
         joins_open=found.joins_open,
         notices=[Notice(kind=n.kind, text=n.sentence(say)) for n in found.notices],

@@ -48,6 +48,7 @@ class Match:
 class ProposalKind(StrEnum):
     """Why two sides are offered to each other."""
 
+    READY = "ready"
     SAME_REFERENCE = "same reference"
     GROUP = "group"
     AMOUNT_ALONE = "amount alone"
@@ -72,6 +73,11 @@ class Proposal:
     confidence: int
     why: str
     cause: Cause = Cause.NONE
+
+    @classmethod
+    def of_match(cls, made: Match) -> Proposal:
+        """What a pass would match, as an offer while it has not run."""
+        return cls(made.lines, made.entries, ProposalKind.READY, 0, made.confidence, made.why)
 
 
 @dataclass(frozen=True, slots=True)

@@ -376,6 +376,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/companies/{company_id}/reconciliations/{reconciliation_id}/pair": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Pair
+         * @description Match pairs of equal amount, as one step.
+         */
+        post: operations["pair"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/companies/{company_id}/reconciliations/{reconciliation_id}/passes": {
         parameters: {
             query?: never;
@@ -1461,6 +1481,24 @@ export interface components {
          */
         OutstandingKind: "check" | "deposit in transit" | "payment";
         /**
+         * Pair
+         * @description A line and an entry of the same amount.
+         */
+        Pair: {
+            /** Entry */
+            entry: number;
+            /** Line */
+            line: number;
+        };
+        /**
+         * PairsIn
+         * @description The answer to a question: which line belongs to which entry.
+         */
+        PairsIn: {
+            /** Pairs */
+            pairs: components["schemas"]["Pair"][];
+        };
+        /**
          * PassMatch
          * @description A match that a pass would make.
          */
@@ -1533,7 +1571,7 @@ export interface components {
          * @description Why two sides are offered to each other.
          * @enum {string}
          */
-        ProposalKind: "same reference" | "group" | "amount alone";
+        ProposalKind: "ready" | "same reference" | "group" | "amount alone";
         /**
          * ProposalOut
          * @description An offer. `difference`: bank − books, minor units.
@@ -1557,6 +1595,14 @@ export interface components {
             account: string;
             /** Bank */
             bank: string;
+            /** Before Closing */
+            before_closing: number | null;
+            /**
+             * Before End
+             * Format: date
+             * @description ISO 8601 day
+             */
+            before_end: string;
             /**
              * Closes
              * Format: date
@@ -4346,6 +4392,121 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["MatchIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    pair: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                company_id: number;
+                reconciliation_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PairsIn"];
             };
         };
         responses: {

@@ -18,10 +18,10 @@ export function Button({ weight = "plain", shortcut, children, className = "", .
   return (
     <button
       type="button"
-      className={`inline-flex min-h-7 items-center justify-between gap-2 rounded-md border px-2.5 py-1 text-left disabled:opacity-50 ${WEIGHTS[weight]} ${className}`}
+      className={`inline-flex min-h-7 items-center justify-between gap-2 rounded-md border px-2.5 py-1 text-left whitespace-nowrap disabled:opacity-50 ${WEIGHTS[weight]} ${className}`}
       {...rest}
     >
-      <span>{children}</span>
+      <span className={shortcut ? "" : "w-full text-center"}>{children}</span>
       {shortcut && <Key onDark={weight === "main"}>{shortcut}</Key>}
     </button>
   );

@@ -74,10 +74,10 @@ function Accounts({ board }: { board: Board }) {
           />
         )}
       </div>
-      <table className="w-full border-collapse">
+      <table className="w-full table-fixed border-collapse">
         <thead>
           <tr className="border-b border-line text-muted">
-            <th className="w-64 text-left font-normal">
+            <th className="w-60 text-left font-normal">
               <span className="sr-only">Account</span>
             </th>
             {board.months.map((month) => (

@@ -4,7 +4,7 @@ import { moment } from "../../format/dates";
 import { Button } from "../../ui/controls";
 import { useEntry } from "../books/books";
 import { useLine, type Entry, type Line, type Row, type Spine } from "./api";
-import type { Items } from "./rows";
+import type { Fold, Items } from "./rows";
 import { RecordForm } from "./RecordForm";
 import { useWriting } from "./writing";
 
@@ -12,6 +12,7 @@ interface InspectorProps {
   spine: Spine;
   items: Items;
   row: Row | undefined;
+  fold: Fold | undefined;
   sub: number;
   locale: string;
   may: boolean;
@@ -40,10 +41,43 @@ export function Inspector(props: InspectorProps) {
           {entry && <BooksBehind key={`e${entry.id}`} companyId={props.spine.company_id} entry={entry} {...props} />}
           {line && <BankBehind key={`l${line.id}`} companyId={props.spine.company_id} line={line} />}
         </>
+      ) : props.fold ? (
+        <FoldBehind fold={props.fold} />
       ) : (
         <p className="text-muted">Choose a row with ↑ and ↓.</p>
       )}
     </aside>
+  );
+}
+
+/** What a folded run of matched rows holds: sums per side, and by which pass. */
+function FoldBehind({ fold }: { fold: Fold }) {
+  const write = useWriting();
+  const by = new Map<string, number>();
+  for (const row of fold.rows) {
+    const name = row.decision?.by ?? "by hand";
+    by.set(name, (by.get(name) ?? 0) + 1);
+  }
+  return (
+    <>
+      <h2 className="text-base font-bold">{fold.rows.length} rows matched</h2>
+      <Card title="Sums, the same on both sides">
+        <Pair name="In">
+          <span className="figure">{write.amount(fold.bankIn)}</span>
+        </Pair>
+        <Pair name="Out">
+          <span className="figure">{write.amount(fold.bankOut)}</span>
+        </Pair>
+      </Card>
+      <Card title="Matched by">
+        {[...by].map(([name, count]) => (
+          <Pair key={name} name={name}>
+            <span className="figure">{count}</span>
+          </Pair>
+        ))}
+        <p className="mt-1 text-muted">O unfolds them; each row says why.</p>
+      </Card>
+    </>
   );
 }
 

@@ -9,8 +9,8 @@ import { useWriting } from "./writing";
 
 /** Bank left, books right, their amounts beside the spine. */
 export const COLUMNS = "grid grid-cols-[minmax(0,1fr)_64px_minmax(0,1fr)]";
-const BANK = "grid grid-cols-[58px_minmax(0,1fr)_minmax(64px,auto)_104px] items-center gap-x-2 pl-3 pr-2";
-const BOOKS = "grid grid-cols-[104px_58px_64px_minmax(0,1fr)] items-center gap-x-2 pl-2 pr-3";
+const BANK = "grid grid-cols-[46px_minmax(0,1fr)_minmax(56px,auto)_96px] items-center gap-x-2 pl-3 pr-2";
+const BOOKS = "grid grid-cols-[96px_46px_52px_minmax(0,1fr)] items-center gap-x-2 pl-2 pr-3";
 
 interface RowProps {
   row: Row;
@@ -73,7 +73,7 @@ function BankCell({ line, ...props }: CellProps & { line: Line | undefined }) {
   const pointed = here && row.kind === "question" && sub === at && side !== "books";
   return (
     <div className={`${BANK} h-7 ${mark(props.lines.has(line.id), pointed)}`} onClick={picker(props, "bank")}>
-      <span className="text-muted">{write.day(line.date)}</span>
+      <Day iso={line.date} />
       <span className="truncate" title={line.description}>
         {line.description}
       </span>
@@ -101,7 +101,7 @@ function BooksCell({ entry, ...props }: CellProps & { entry: Entry | undefined }
       onClick={picker(props, "books")}
     >
       <span className="figure text-right">{write.amount(entry.amount)}</span>
-      <span className={ghost || "text-muted"}>{write.day(entry.date)}</span>
+      <Day iso={entry.date} ghost={ghost} />
       <span className={`figure truncate text-xs ${ghost || "text-muted"}`}>{entry.reference}</span>
       <span className="flex min-w-0 items-center gap-2">
         <span className="truncate" title={entry.memo}>
@@ -114,6 +114,12 @@ function BooksCell({ entry, ...props }: CellProps & { entry: Entry | undefined }
   );
 }
 
+function Day({ iso, ghost = "" }: { iso: string; ghost?: string }) {
+  const text = useWriting().day(iso);
+  const long = text.length > 6 ? "text-[0.625rem] tracking-tight" : "";
+  return <span className={`whitespace-nowrap ${ghost || "text-muted"} ${long}`}>{text}</span>;
+}
+
 function Chip({ row }: { row: Row }) {
   const write = useWriting();
   const tag = (text: string, colours: string) => (
@@ -121,6 +127,8 @@ function Chip({ row }: { row: Row }) {
   );
   if (row.proposal) {
     const { cause, difference, kind } = row.proposal;
+    if (kind === "ready")
+      return row.far && row.days !== null ? tag(`${Math.abs(row.days)} days apart`, "bg-slate-soft text-slate") : null;
     if (cause === "digits swapped") return tag("digits swapped", "bg-wine-soft text-wine");
     if (difference) return tag(`${write.amount(difference)} apart`, "bg-wine-soft text-wine");
     return tag(

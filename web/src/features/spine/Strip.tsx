@@ -213,8 +213,8 @@ function Middle({ spine, locale, maySeal, onSeal, onView }: StripProps) {
   const share = strip.lines_total ? Math.floor((100 * strip.lines_resolved) / strip.lines_total) : null;
   return (
     <div className="relative flex flex-col items-center justify-end border-x border-line bg-paper px-2 pb-1.5 text-center">
-      <div className="absolute -top-6 rounded-full bg-paper">
-        <Ring ring={ring} size={68} />
+      <div className="absolute -top-9 rounded-full bg-paper p-px">
+        <Ring ring={ring} size={64} />
         {ring.state === "in work" && share !== null && (
           <span className="absolute inset-0 flex items-center justify-center font-mono text-xs font-bold">
             {share}%

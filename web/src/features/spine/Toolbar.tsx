@@ -62,7 +62,7 @@ export function Toolbar({
           type="button"
           aria-pressed={place.view === view}
           onClick={() => onView(view)}
-          className={`rounded-md px-2 py-1 whitespace-nowrap ${place.view === view ? "bg-ink font-semibold text-sheet" : "text-muted hover:bg-hair hover:text-ink"}`}
+          className={`rounded-md px-1.5 py-1 whitespace-nowrap ${place.view === view ? "bg-ink font-semibold text-sheet" : "text-muted hover:bg-hair hover:text-ink"}`}
         >
           {names[view] ?? view.charAt(0).toUpperCase() + view.slice(1)}{" "}
           <span className="figure ml-0.5 font-bold">{counts[view]}</span>
@@ -79,7 +79,7 @@ export function Toolbar({
           if (event.key === "Escape" || event.key === "Enter") event.currentTarget.blur();
           if (event.key === "Escape") onSearch("");
         }}
-        className="ml-auto w-36 rounded-md border border-line bg-sheet px-2 py-1"
+        className="ml-auto w-32 min-w-16 rounded-md border border-line bg-sheet px-2 py-1"
       />
       <select
         aria-label="Sort"
@@ -88,7 +88,7 @@ export function Toolbar({
           onSort(event.target.value as Sort);
           event.target.blur();
         }}
-        className="rounded-md bg-transparent px-1 py-1 text-muted"
+        className="w-24 shrink-0 rounded-md bg-transparent py-1 text-muted"
       >
         {SORTS.map((sort) => (
           <option key={sort} value={sort}>
@@ -100,6 +100,7 @@ export function Toolbar({
         <>
           <Button
             weight="quiet"
+            className="shrink-0 px-1.5"
             shortcut="Z"
             disabled={!spine.undo}
             title={spine.undo ? `Undo: ${spine.undo}` : "Nothing to undo"}
@@ -108,7 +109,7 @@ export function Toolbar({
             Undo
           </Button>
           {!spine.strip.ticking && (
-            <Button weight="quiet" shortcut="P" onClick={onPasses}>
+            <Button weight="quiet" className="shrink-0 px-1.5" shortcut="P" onClick={onPasses}>
               Run passes
             </Button>
           )}

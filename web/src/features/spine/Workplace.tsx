@@ -70,10 +70,7 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
   };
   const nextOpen = () => {
     const order = [...shown.keys()].map((n) => (n + index + 1) % shown.length);
-    const found = order.find((n) => {
-      const item = shown[n];
-      return item?.kind === "row" && ["line", "proposal", "question"].includes(item.row.kind);
-    });
+    const found = order.find((n) => needsPerson(shown[n]));
     if (found !== undefined) go(found);
   };
   /** Decides, and goes on to what needs a person next. */
@@ -240,6 +237,7 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
         spine={spine}
         items={items}
         row={row}
+        fold={at?.kind === "fold" ? at : undefined}
         sub={place.sub}
         locale={company.locale}
         may={may}
@@ -260,6 +258,7 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
           onApply={() => {
             setOpen(null);
             action.mutate({ do: "passes" });
+            move({ type: "cursor", cursor: "", sub: 0, index: 0 });
           }}
         />
       )}
@@ -295,8 +294,13 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
   );
 }
 
-/** The cursor's place; when its row is gone, the row that has come to stand there. */
+function needsPerson(item: Shown | undefined): boolean {
+  return item?.kind === "row" && ["line", "proposal", "question"].includes(item.row.kind);
+}
+
+/** The cursor's place: at first the first row that needs a person; when its row is gone, the row that has come to stand there. */
 function cursorIndex(shown: Shown[], cursor: string, last: number): number {
+  if (cursor === "") return Math.max(0, shown.findIndex(needsPerson));
   const found = shown.findIndex(
     (item) => item.key === cursor || (item.kind === "fold" && item.rows.some((r) => r.key === cursor)),
   );

@@ -67,10 +67,7 @@ async function run(desk: Desk, action: Action): Promise<string> {
       );
       return "";
     case "pair":
-      for (const { line, entry } of action.pairs) {
-        const body = { lines: [line], entries: [entry], why: "equal amounts, paired in date order by hand" };
-        await answer(client.POST(`${ROOM}/match`, { ...at, body }));
-      }
+      await answer(client.POST(`${ROOM}/pair`, { ...at, body: { pairs: action.pairs } }));
       return "";
     case "unmatch":
       await answer(client.POST(`${ROOM}/unmatch`, { ...at, body: { decisions: action.decisions } }));

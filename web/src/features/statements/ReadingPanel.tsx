@@ -127,14 +127,15 @@ function Understood({ found, place }: { found: Reading; place: Place }) {
     ["Account", found.account || `not named; taken as ${place.account.number}`, false],
     ["Period", `${longDay(found.start, locale)} – ${longDay(found.end, locale)}`, false],
     [
-      "Opening",
-      found.opening === null ? "none" : `${write(found.opening)}${found.opening_derived ? " (worked out)" : ""}`,
+      found.opening_derived && found.opening !== null ? "Opening, worked out" : "Opening",
+      found.opening === null ? "none" : write(found.opening),
       true,
     ],
     [`In, ${found.count_in} lines`, write(found.total_in), true],
     [`Out, ${found.count_out} lines`, write(found.total_out), true],
     ["Closing", found.closing === null ? "none" : write(found.closing), true],
     ["Foots", foots, false],
+    ["Continues", continues(found, write, locale), false],
     ["Known already", `${found.line_count - found.new_count} of ${found.line_count} lines`, false],
     [
       "Goes to",
@@ -143,7 +144,7 @@ function Understood({ found, place }: { found: Reading; place: Place }) {
     ],
   ];
   return (
-    <dl className="grid grid-cols-[7rem_1fr] gap-y-1.5">
+    <dl className="grid grid-cols-[8.5rem_1fr] gap-y-1.5">
       {rows.map(([name, value, figure]) => (
         <div key={name} className="contents">
           <dt className="text-muted">{name}</dt>
@@ -152,6 +153,13 @@ function Understood({ found, place }: { found: Reading; place: Place }) {
       ))}
     </dl>
   );
+}
+
+/** Whether the opening is the balance that went before. */
+function continues(found: Reading, write: (amount: number) => string, locale: string): string {
+  if (found.opening === null || found.before_closing === null) return "cannot be told";
+  const before = `the closing of ${longDay(found.before_end, locale)}, ${write(found.before_closing)}`;
+  return found.opening === found.before_closing ? `from ${before}` : `does not: ${before}`;
 }
 
 interface GivenProps {

@@ -134,7 +134,7 @@ function List({ place, statements, may }: { place: Place; statements: Statement[
       <table className="w-full border-collapse">
         <thead className="text-left text-xs text-muted">
           <tr className="border-b border-line">
-            <th className="py-2 font-normal">Period</th>
+            <th className="px-2 py-2 font-normal">Period</th>
             <th className="text-right font-normal">Opening</th>
             <th className="text-right font-normal">Closing</th>
             <th className="pl-8 text-right font-normal">Lines</th>
