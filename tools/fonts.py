@@ -43,7 +43,12 @@ def main() -> int:
     TARGET.mkdir(exist_ok=True)
     for package, weight, name in FACES:
         parts = [_fixed(package, subset, weight) for subset in ("latin", "latin-ext")]
-        merge.Merger().merge(parts).save(TARGET / f"{name}.ttf")
+        face = merge.Merger().merge(parts)
+        # reportlab embeds one face per PostScript name: each weight needs its own.
+        for record in face["name"].names:
+            if record.nameID in (1, 4, 6):
+                record.string = f"NetNaught{name}"
+        face.save(TARGET / f"{name}.ttf")
     return 0
 
 

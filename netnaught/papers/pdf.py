@@ -53,6 +53,7 @@ def _register() -> None:
             if not path.is_file():
                 raise FontsMissing("The typefaces of the papers are missing: run `make build`.")
             pdfmetrics.registerFont(TTFont(face, str(path)))
+    pdfmetrics.registerFontFamily("Text", normal="Text", bold="TextBold", italic="Text", boldItalic="TextBold")
 
 
 def _style(*, font: str = "Text", size: float = 8.5, leading: float = 11, colour: Color = INK) -> ParagraphStyle:
@@ -132,7 +133,11 @@ class _Writer:
             text = (
                 f"<b>Sealed</b> by {who}. Seal {report.seal_number} of this account.<br/>"
                 f"Fingerprint (SHA-256) <font name='Mono' size='7.5'>{report.fingerprint}</font><br/>"
-                f"follows <font name='Mono' size='7.5'>{report.previous_fingerprint}</font>"
+                + (
+                    f"follows <font name='Mono' size='7.5'>{report.previous_fingerprint}</font>"
+                    if report.seal_number > 1
+                    else "the first of its chain"
+                )
             )
         files = "".join(f"<br/>{escape(name)}" for name in report.files)
         box = Table([[Paragraph(text + files, _style(leading=12))]], colWidths=[self.width])
@@ -202,7 +207,8 @@ class _Writer:
             return [self._heading(title), Paragraph("None.", _style(colour=MUTED))]
         cell, small = _style(), _style(size=7.5, leading=10, colour=MUTED)
         dates = ["Book date", "Bank date"] if cleared else ["Book date"]
-        rows: list[list[Any]] = [[*dates, "Reference", "Payee or text", "Why" if cleared else "Age", "Amount"]]
+        columns = [*dates, "Reference", "Payee or text", "Why" if cleared else "Age", "Amount"]
+        rows: list[list[Any]] = [[self._heading(title), *[""] * (len(columns) - 1)], columns]
         for item in items:
             days = [self.day(item.date), self.day(item.bank_date)] if cleared else [self.day(item.date)]
             texts = [Paragraph(escape(item.text), cell), Paragraph(escape(item.note), small)]
@@ -210,18 +216,20 @@ class _Writer:
         rows.append(["", *[""] * (len(dates) + 2), self.amount(sum(item.amount for item in items))])
         fixed = [22 * mm] * len(dates) + [20 * mm]
         left = self.width - sum(fixed) - 28 * mm
-        table = Table(rows, colWidths=[*fixed, left * 0.5, left * 0.5, 28 * mm], repeatRows=1)
+        table = Table(rows, colWidths=[*fixed, left * 0.4, left * 0.6, 28 * mm], repeatRows=2)
         table.setStyle(
             TableStyle(
                 [
                     ("FONT", (0, 0), (-1, -1), "Text", 8.5),
-                    ("FONT", (0, 0), (-1, 0), "TextBold", 7.5),
-                    ("TEXTCOLOR", (0, 0), (-1, 0), MUTED),
-                    ("FONT", (-1, 1), (-1, -2), "Mono", 8.5),
+                    ("SPAN", (0, 0), (-1, 0)),
+                    ("FONT", (0, 1), (-1, 1), "TextBold", 7.5),
+                    ("TEXTCOLOR", (0, 0), (-1, -1), INK),
+                    ("TEXTCOLOR", (0, 1), (-1, 1), MUTED),
+                    ("FONT", (-1, 2), (-1, -2), "Mono", 8.5),
                     ("FONT", (-1, -1), (-1, -1), "MonoBold", 8.5),
-                    ("ALIGN", (-1, 0), (-1, -1), "RIGHT"),
+                    ("ALIGN", (-1, 1), (-1, -1), "RIGHT"),
                     ("VALIGN", (0, 0), (-1, -1), "TOP"),
-                    ("LINEBELOW", (0, 0), (-1, -2), 0.3, LINE),
+                    ("LINEBELOW", (0, 1), (-1, -2), 0.3, LINE),
                     ("LINEABOVE", (-1, -1), (-1, -1), 0.6, INK),
                     ("TOPPADDING", (0, 0), (-1, -1), 1.5),
                     ("BOTTOMPADDING", (0, 0), (-1, -1), 2.5),
@@ -230,7 +238,7 @@ class _Writer:
                 ]
             )
         )
-        return [self._heading(title), table]
+        return [table]
 
     def foot(self, canvas: Canvas, document: BaseDocTemplate) -> None:
         canvas.saveState()
@@ -251,8 +259,8 @@ def render_pdf(report: Report) -> bytes:
     document = SimpleDocTemplate(
         out,
         pagesize=writer.page,
-        leftMargin=18 * mm,
-        rightMargin=18 * mm,
+        leftMargin=18 * mm - 6,  # a frame pads its content by 6 points
+        rightMargin=18 * mm - 6,
         topMargin=16 * mm,
         bottomMargin=18 * mm,
         title=f"{report.account} to {report.end}",

@@ -178,7 +178,8 @@ function BookRow({ place, line, may, onEdit }: BookRowProps) {
         <State line={line} />
         {line.cleared_on && line.cleared_in ? (
           <Link to={spinePath(place.companyId, line.cleared_in)} className="hover:text-wine">
-            {line.sealed ? "sealed" : "cleared"} {shortDay(line.cleared_on, locale)}
+            cleared {shortDay(line.cleared_on, locale)}
+            {line.sealed && <span className="text-muted">, sealed</span>}
           </Link>
         ) : (
           <span className="text-muted">not at the bank</span>

@@ -20,7 +20,6 @@ interface RowProps {
   side: Side;
   lines: ReadonlySet<number>;
   entries: ReadonlySet<number>;
-  sealed: boolean;
   onPick: (row: Row, sub: number, side: Side, select: boolean) => void;
 }
 
@@ -142,7 +141,7 @@ function Chip({ row }: { row: Row }) {
 }
 
 /** What stands in the gap opposite an entry: why it has no partner at the bank. */
-function bankGap({ row, items, sealed }: CellProps): ReactNode {
+function bankGap({ row, items }: CellProps): ReactNode {
   const entry = items.entries.get(row.entries[0] ?? -1);
   switch (row.kind) {
     case "wash":
@@ -153,7 +152,7 @@ function bankGap({ row, items, sealed }: CellProps): ReactNode {
       return "after the period";
     case "outstanding": {
       if (!entry || entry.age === null) return null;
-      const days = entry.age === 1 ? "1 day" : `${entry.age} days`;
+      const days = entry.age === 0 ? "booked that day" : entry.age === 1 ? "1 day" : `${entry.age} days`;
       if (entry.stale) {
         return (
           <>
@@ -161,7 +160,7 @@ function bankGap({ row, items, sealed }: CellProps): ReactNode {
           </>
         );
       }
-      return `${entry.age_kind === "deposit in transit" ? "in transit" : "outstanding"} · ${days}${sealed ? " then" : ""}`;
+      return `${entry.age_kind === "deposit in transit" ? "in transit" : "outstanding"} · ${days}`;
     }
     default:
       return null;

@@ -14,13 +14,12 @@ interface SpineTableProps {
   items: Items;
   place: Place;
   index: number;
-  sealed: boolean;
   onPick: (row: Row, sub: number, side: Side, select: boolean) => void;
   onFold: (fold: Fold) => void;
 }
 
 /** The rows, drawn only where they are in sight. */
-export function SpineTable({ shown, items, place, index: at, sealed, onPick, onFold }: SpineTableProps) {
+export function SpineTable({ shown, items, place, index: at, onPick, onFold }: SpineTableProps) {
   const scroller = useRef<HTMLDivElement>(null);
   // eslint-disable-next-line react-hooks/incompatible-library -- the virtualizer's functions are read while rendering
   const rows = useVirtualizer({
@@ -72,7 +71,6 @@ export function SpineTable({ shown, items, place, index: at, sealed, onPick, onF
                     side={here ? place.side : "both"}
                     lines={place.lines}
                     entries={place.entries}
-                    sealed={sealed}
                     onPick={onPick}
                   />
                 )}

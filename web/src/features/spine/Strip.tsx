@@ -240,7 +240,7 @@ function Middle({ spine, locale, maySeal, onSeal, onView }: StripProps) {
           </button>
           {spine.blockers.length === 0 && maySeal ? (
             <Button weight="main" shortcut="S" className="mt-1 w-full" onClick={onSeal}>
-              Seal to {longDay(spine.closing_date, locale)}
+              Seal to {write.day(spine.closing_date)}
             </Button>
           ) : (
             <Split spine={spine} />

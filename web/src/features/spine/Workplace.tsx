@@ -205,7 +205,6 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
             items={items}
             place={place}
             index={index}
-            sealed={spine.seal !== null}
             onPick={pick}
             onFold={(picked) => move({ type: "unfold", keys: picked.rows.map((r) => r.key) })}
           />
