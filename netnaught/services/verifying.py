@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from netnaught.core.money import currency, plain
 from netnaught.core.seal import Link, verify_chain
+from netnaught.core.wording import count
 from netnaught.services.workbench import books_gap_of, chain_of
 from netnaught.store import audit, bank_accounts, companies, seals
 from netnaught.store.bank_accounts import BankAccount
@@ -65,7 +66,7 @@ def _chain_findings(db: Connection, where: str, account: BankAccount, numbers: l
     anchored = {str((e.after or {}).get("sha256")) for e in heads}
     missing = anchored - {seal.sha256 for seal in found}
     if missing:
-        broken.append(Finding(where, f"{len(missing)} seals that the audit trail names are gone", True))
+        broken.append(Finding(where, f"{count(len(missing), 'seal')} that the audit trail names {'is' if len(missing) == 1 else 'are'} gone", True))
     if len(anchored) < len(numbers):
         broken.append(Finding(where, "there are seals that the audit trail does not name", True))
     return broken

@@ -1,0 +1,128 @@
+"""The public command line: what it prints, what it refuses, how it exits."""
+
+from __future__ import annotations
+
+import io
+import json
+from collections import Counter
+from pathlib import Path
+
+import pytest
+
+from netnaught.cli import main
+from netnaught.demo import build_demo
+from netnaught.services import deciding, reading, spine
+from netnaught.services.access import Context
+from netnaught.store import users
+from netnaught.store.database import DATABASE, connect
+from tests.world import NOW
+
+BOOK = "id,date,reference,payee,memo,amount\nB1,2026-10-02,17,A,,-5.00\nB2,2026-10-03,,B,,7.00\n"
+STATEMENT = "id,date,reference,description,amount\n,2026-10-05,0017,CHECK,-5.00\n,2026-10-06,,FEE,-1.00\n"
+
+
+@pytest.fixture
+def files(tmp_path: Path) -> tuple[str, str]:
+    (tmp_path / "book.csv").write_text(BOOK)
+    (tmp_path / "statement.csv").write_text(STATEMENT)
+    return str(tmp_path / "statement.csv"), str(tmp_path / "book.csv")
+
+
+def test_reconcile_puts_every_item_in_one_place(files: tuple[str, str], tmp_path: Path) -> None:
+    out = tmp_path / "out.json"
+    code = main(["reconcile", "--statement", files[0], "--book", files[1], "--opening", "10.00", "--json", str(out)])
+    found = json.loads(out.read_text())
+    assert code == 1
+    figures = [found[name] for name in ("opening", "closing", "cleared", "difference", "unmatched_total")]
+    assert figures == ["10.00", "4.00", "-5.00", "-1.00", "-1.00"]
+    assert found["matches"][0]["statement"] == ["L1"]
+    assert found["unmatched"] == {"statement": ["L2"], "book": ["B2"]}
+
+
+def test_reconcile_exits_0_at_zero(files: tuple[str, str], tmp_path: Path) -> None:
+    (tmp_path / "statement.csv").write_text("\n".join(STATEMENT.splitlines()[:2]) + "\n")
+    assert main(["reconcile", "--statement", files[0], "--book", files[1], "--closing", "5.00"]) == 0
+
+
+@pytest.mark.parametrize(
+    ("extra", "book", "message"),
+    [
+        (["--opening", "1.234"], BOOK, "--opening: '1.234' has more than the 2 decimals"),
+        ([], BOOK.replace("7.00", "7,00"), "book.csv, line 3"),
+        ([], BOOK.replace("7.00", "x"), "line 3, column amount: 'x': is no amount"),
+        (["--currency", "DOLLARS"], BOOK, "'DOLLARS' is no ISO 4217 currency"),
+        (["--setup", "nowhere.toml"], BOOK, "nowhere.toml: No such file"),
+    ],
+)
+def test_bad_input_is_one_line_on_stderr_and_exit_2(
+    files: tuple[str, str], tmp_path: Path, capsys: pytest.CaptureFixture[str], extra: list[str], book: str, message: str
+) -> None:
+    (tmp_path / "book.csv").write_text(book)
+    assert main(["reconcile", "--statement", files[0], "--book", files[1], *extra]) == 2
+    printed = capsys.readouterr()
+    assert message in printed.err
+    assert (printed.err.count("\n"), printed.out) == (1, "")
+
+
+def test_setup_narrows_a_pass(files: tuple[str, str], tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    setup = tmp_path / "setup.toml"
+    setup.write_text('[[pass]]\nname = "reference and amount"\nbefore = 1\nafter = 0\n')
+    main(["reconcile", "--statement", files[0], "--book", files[1], "--setup", str(setup)])
+    assert json.loads(capsys.readouterr().out)["matches"] == []
+    setup.write_text('[[pass]]\nname = "luck"\n')
+    assert main(["reconcile", "--statement", files[0], "--book", files[1], "--setup", str(setup)]) == 2
+
+
+def test_read_prints_statements_and_exits_by_what_it_found(
+    files: tuple[str, str], tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    assert main(["read", files[0]]) == 0
+    (found,) = json.loads(capsys.readouterr().out)["statements"]
+    assert (found["format"], found["foots"], found["opening"]) == ("csv", None, None)
+    assert found["lines"][0] | {"reference": "0017", "amount": "-5.00", "id": "L1"} == found["lines"][0]
+    assert main(["read", files[0], "--as", "csv"]) == 0
+    assert capsys.readouterr().out.splitlines()[1] == "L1,2026-10-05,0017,CHECK,-5.00"
+    (tmp_path / "bad.ofx").write_bytes(b"OFXHEADER:100\n<OFX><BANK")
+    assert main(["read", str(tmp_path / "bad.ofx")]) == 2
+    assert "bad.ofx, line 2" in capsys.readouterr().err
+
+
+def test_users_backup_and_verify(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    data = ["--data", str(tmp_path / "books")]
+    person = ["--email", "a@b.example", "--name", "A", "--company", "Co", "--password-stdin"]
+    monkeypatch.setattr("sys.stdin", io.StringIO("long-enough-password\n"))
+    assert main(["user", "add", *data, *person, "--found-company", "--role", "owner"]) == 0
+    monkeypatch.setattr("sys.stdin", io.StringIO("short\n"))
+    assert main(["user", "add", *data, *person]) == 2
+    assert "at least 10 characters" in capsys.readouterr().err
+    assert main(["verify", *data]) == 0
+    assert main(["backup", *data, str(tmp_path / "copy.sqlite3")]) == 0
+    assert main(["backup", *data, str(tmp_path / "copy.sqlite3")]) == 2
+    assert main(["verify", "--data", str(tmp_path / "nowhere")]) == 2
+
+
+def test_reconcile_of_the_demo_month_agrees_with_the_screen(tmp_path: Path) -> None:
+    folder = build_demo(tmp_path)
+    db = connect(tmp_path / DATABASE)
+    user = users.user_by_email(db, "iris.hale@skerryline.example")
+    assert user
+    ctx, statement = Context(db, user, NOW), folder / "lantern-mutual-2026-10.ofx"
+    at = reading.store_file(ctx, 1, 1, statement.name, statement.read_bytes())
+    deciding.apply_passes(ctx, 1, at, frozenset())
+    view = spine.view(ctx, 1, at)
+    out = tmp_path / "out.json"
+    book = str(folder / "operating-book-2026-10.csv")
+    assert main(["reconcile", "--statement", str(statement), "--book", book, "--json", str(out)]) == 1
+    found = json.loads(out.read_text())
+    assert found["difference"] == f"{(view.bench.standing.difference or 0) / 100:.2f}"
+    assert Counter(m["pass"] for m in found["matches"]) == Counter(d.by for d in view.bench.decisions)
+    db.close()
+
+
+def test_the_demo_is_the_same_every_time_and_spares_real_books(tmp_path: Path) -> None:
+    one, two = build_demo(tmp_path / "a"), build_demo(tmp_path / "b")
+    assert {f.name: f.read_bytes() for f in one.iterdir()} == {f.name: f.read_bytes() for f in two.iterdir()}
+    (tmp_path / "a" / "DEMO").unlink()
+    assert main(["demo", "--data", str(tmp_path / "a"), "--build-only"]) == 2
