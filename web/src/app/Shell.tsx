@@ -169,7 +169,7 @@ function Person() {
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger
-        aria-label={me.name}
+        aria-label={`${initials}, ${me.name}`}
         className="h-7 w-7 shrink-0 rounded-full bg-slate-soft text-xs font-semibold text-slate"
       >
         {initials}

@@ -58,7 +58,7 @@ function FigureLine({ figure }: { figure: Figure }) {
       <span className="figure">{figure.amount === null ? "–" : write.amount(figure.amount)}</span>
     </>
   );
-  const look = "flex w-full justify-between rounded-sm leading-[1.22rem] hover:bg-wine-soft";
+  const look = "flex min-h-6 w-full items-center justify-between rounded-sm hover:bg-wine-soft";
   if (typeof figure.go === "string") {
     return (
       <Link to={figure.go} className={look} title={figure.about}>

@@ -1,0 +1,166 @@
+"""The whole month as a person does it: from the statement file to the seal, and the next opening."""
+
+from __future__ import annotations
+
+from io import BytesIO
+
+import pypdfium2
+from playwright.sync_api import Page, expect
+
+from tests.e2e.conftest import IRIS, TAM, Enter, Site
+
+
+def read_october(page: Page, site: Site) -> None:
+    page.get_by_text("read the statement").click()
+    page.get_by_label("Statement file").set_input_files(site.files / "lantern-mutual-2026-10.ofx")
+    expect(page.get_by_text("from the closing of Sep 30, 2026, 60,605.23")).to_be_visible()
+    page.get_by_role("button", name="Store 112 new lines").click()
+    expect(page.get_by_test_id("spine")).to_be_visible()
+
+
+def run_passes(page: Page) -> None:
+    page.keyboard.press("p")
+    expect(page.get_by_role("button", name="Make these 106 matches")).to_be_focused()
+    page.keyboard.press("Enter")
+    expect(page.get_by_test_id("difference")).to_have_text("1,821.62")
+
+
+def difference(page: Page, amount: str) -> None:
+    expect(page.get_by_test_id("difference")).to_have_text(amount)
+
+
+def pdf_text(data: bytes) -> str:
+    document = pypdfium2.PdfDocument(BytesIO(data))
+    return "\n".join(page.get_textpage().get_text_range() for page in document)
+
+
+def test_a_month_from_file_to_seal_by_keyboard(site: Site, enter: Enter) -> None:
+    page = enter(IRIS)
+    read_october(page, site)
+    run_passes(page)
+    inspector = page.get_by_label("Inspector")
+    expect(inspector).to_contain_text("2 entries of reference S118 make this line")
+    page.keyboard.press("Enter")
+    difference(page, "−803.38")
+    expect(inspector).to_contain_text("4 and 8 have changed places")
+    page.keyboard.press("Enter")  # correct the swapped digits
+    difference(page, "676.62")
+    page.keyboard.press("Enter")  # record the fee as the last times
+    difference(page, "704.12")
+    page.keyboard.press("Enter")  # pair the two equal deposits
+    difference(page, "4.12")
+    page.keyboard.press("Enter")  # record the interest
+    difference(page, "0.00")
+    page.reload()
+    difference(page, "0.00")
+    page.keyboard.press("s")
+    expect(page.get_by_role("dialog")).to_contain_text("80,611.54")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Naught strip")).to_contain_text("Sealed by Iris Hale")
+    page.get_by_role("link", name="Papers").click()
+    expect(page.get_by_text("seal 3 of this account")).to_be_visible()
+    link = page.get_by_role("link", name="Open the PDF").get_attribute("href")
+    assert link
+    text = pdf_text(page.request.get(link).body())
+    assert "Sealed by Iris Hale" in text
+    assert "80,611.54" in text
+    assert "Marram Stationery" in text
+    # The next period opens where this one closed.
+    page.get_by_role("link", name="Statements").click()
+    page.get_by_role("button", name="Type one from paper").click()
+    dialog = page.get_by_role("dialog")
+    expect(dialog.get_by_label("First day")).to_have_value("2026-11-01")
+    expect(dialog.get_by_label("Opening balance")).to_have_value("80611.54")
+    dialog.get_by_label("Last day").fill("2026-11-30")
+    dialog.get_by_label("Closing balance").fill("80611.54")
+    dialog.get_by_role("button", name="Save").click()
+    strip = page.get_by_label("Naught strip")
+    expect(strip).to_contain_text("Opening, as sealed80,611.54")
+    expect(page.get_by_test_id("spine")).to_contain_text("Marram Stationery")
+
+
+def test_undo_takes_back_a_decision_and_redo_makes_it_again(site: Site, enter: Enter) -> None:
+    page = enter(IRIS)
+    read_october(page, site)
+    run_passes(page)
+    page.keyboard.press("z")
+    difference(page, "20,006.31")
+    page.keyboard.press("y")
+    difference(page, "1,821.62")
+
+
+def test_two_entries_that_cancel_are_washed_by_hand_with_running_sums(site: Site, enter: Enter) -> None:
+    page = enter(IRIS)
+    read_october(page, site)
+    run_passes(page)
+    page.keyboard.press("/")
+    page.keyboard.type("Plover Parcel · ")
+    page.get_by_label("Search").fill("450.00")
+    page.keyboard.press("Enter")
+    spine = page.get_by_test_id("spine")
+    expect(spine.get_by_role("row")).to_have_count(2)
+    spine.get_by_text("Sent in error").click()
+    page.keyboard.press("Space")
+    bar = page.get_by_role("status").filter(has_text="selected")
+    expect(bar).to_contain_text("450.00")
+    expect(bar.get_by_role("button", name="Wash")).to_be_disabled()
+    page.keyboard.press("Space")
+    expect(bar.get_by_role("button", name="Wash")).to_be_enabled()
+    page.keyboard.press("m")
+    expect(spine.get_by_text("a wash: these cancel inside the books")).to_be_visible()
+    difference(page, "1,821.62")
+
+
+def test_two_people_on_one_item_the_second_is_told(site: Site, enter: Enter) -> None:
+    iris = enter(IRIS)
+    read_october(iris, site)
+    run_passes(iris)
+    tam = enter(TAM)
+    tam.goto(iris.url)
+    difference(tam, "1,821.62")
+    # Tam's screen must not learn of it before he acts.
+    tam.route("**/change", lambda route: route.abort())
+    iris.keyboard.press("Enter")
+    difference(iris, "−803.38")
+    tam.keyboard.press("Enter")
+    expect(tam.get_by_text("Iris Hale has already matched this item")).to_be_visible()
+    difference(tam, "−803.38")
+    # And what one does, the other sees by itself.
+    tam.unroute("**/change")
+    iris.keyboard.press("Enter")
+    expect(tam.get_by_test_id("difference")).to_have_text("676.62", timeout=8000)
+
+
+def test_an_expired_session_leads_to_signing_in_and_back_to_the_same_place(site: Site, enter: Enter) -> None:
+    page = enter(IRIS)
+    read_october(page, site)
+    page.context.clear_cookies()
+    page.keyboard.press("p")
+    expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
+    page.get_by_label("E-mail address").fill(IRIS)
+    page.get_by_label("Password").fill("quiet-harbor-26")
+    page.keyboard.press("Enter")
+    expect(page.get_by_test_id("spine")).to_be_visible()
+
+
+def test_a_damaged_file_is_refused_on_screen_with_its_place(site: Site, enter: Enter) -> None:
+    page = enter(IRIS)
+    whole = (site.files / "lantern-mutual-2026-10.ofx").read_bytes()
+    (site.files / "cut.ofx").write_bytes(whole[: len(whole) // 2])
+    page.get_by_text("read the statement").click()
+    page.get_by_label("Statement file").set_input_files(site.files / "cut.ofx")
+    trouble = page.get_by_role("alert")
+    expect(trouble).to_contain_text("cut.ofx, line ")
+    expect(trouble).to_contain_text("Nothing was stored")
+
+
+def test_the_cash_box_is_ticked_to_its_counted_balance(enter: Enter) -> None:
+    page = enter(IRIS)
+    page.get_by_label("Quay cash box, to Oct 31").click()
+    difference(page, "−901.80")
+    page.keyboard.press("2")  # to tick
+    for _ in range(4):
+        page.keyboard.press("t")
+        page.wait_for_timeout(250)
+    difference(page, "0.00")
+    expect(page.get_by_role("button", name="Seal to Oct 31")).to_be_visible()

@@ -1,0 +1,111 @@
+"""Retake docs/screenshots from the demo data: one picture of each main view, 1280 by 800."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+from netnaught.demo import DEMO_PASSWORD
+
+ROOT = Path(__file__).resolve().parent.parent
+TARGET = ROOT / "docs" / "screenshots"
+PORT = int(os.environ.get("SHOTS_PORT", "8127"))
+CHROMIUM = "--no-sandbox --disable-gpu --disable-quic --disable-background-networking --no-first-run"
+
+
+class Photographer:
+    """Walks through the demo as a person would and takes pictures on the way."""
+
+    def __init__(self, page: Page, files: Path) -> None:
+        self.page, self.files = page, files
+
+    def shoot(self, name: str) -> None:
+        """One picture, once everything has come to rest."""
+        self.page.mouse.move(640, 2)
+        self.page.wait_for_load_state("networkidle")
+        self.page.wait_for_timeout(300)
+        self.page.screenshot(path=TARGET / f"{name}.png")
+
+    def press(self, *keys: str) -> None:
+        """Keys, with time for each to take effect."""
+        for key in keys:
+            self.page.keyboard.press(key)
+            self.page.wait_for_timeout(700)
+
+    def sign_in(self) -> None:
+        self.page.goto("/")
+        self.page.get_by_label("Password").wait_for()
+        self.shoot("sign-in")
+        self.page.get_by_label("E-mail address").fill("iris.hale@skerryline.example")
+        self.page.get_by_label("Password").fill(DEMO_PASSWORD)
+        self.page.keyboard.press("Enter")
+        self.page.get_by_role("heading", name="Next to do").wait_for()
+        self.shoot("board")
+
+    def month(self) -> None:
+        self.page.get_by_text("read the statement").first.click()
+        self.page.get_by_label("Statement file").set_input_files(self.files / "lantern-mutual-2026-10.ofx")
+        self.page.get_by_role("button", name="Store").wait_for()
+        self.shoot("reading")
+        self.press("Enter", "p")
+        self.shoot("dry-run")
+        self.press("Enter", "ArrowDown")
+        self.page.wait_for_timeout(4500)
+        self.shoot("spine")
+        self.page.evaluate("document.documentElement.dataset.theme = 'dark'")
+        self.shoot("spine-dark")
+        self.page.evaluate("document.documentElement.dataset.theme = 'light'")
+        self.press("ArrowUp", *["Enter"] * 5)
+        self.page.wait_for_timeout(4500)
+        self.shoot("spine-at-naught")
+        self.press("s", "Enter")
+        self.page.wait_for_timeout(4500)
+        self.page.get_by_role("link", name="Papers").click()
+        self.shoot("papers")
+        self.page.get_by_role("link", name="Books").click()
+        self.shoot("bank-book")
+        self.page.get_by_role("link", name="Statements").click()
+        self.shoot("statements")
+
+
+def main() -> int:
+    """Build a demo, serve it, walk through it."""
+    TARGET.mkdir(parents=True, exist_ok=True)
+    address = f"http://127.0.0.1:{PORT}"
+    with tempfile.TemporaryDirectory() as folder:
+        command = [sys.executable, "-m", "netnaught.cli", "demo", "--data", folder, "--port", str(PORT)]
+        with subprocess.Popen(command, stdout=subprocess.DEVNULL) as server:
+            try:
+                for _ in range(300):
+                    try:
+                        urllib.request.urlopen(address, timeout=1).close()  # noqa: S310  our own server
+                        break
+                    except OSError:
+                        time.sleep(0.1)
+                with sync_playwright() as playwright:
+                    browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM.split())
+                    page = browser.new_page(
+                        viewport={"width": 1280, "height": 800},
+                        base_url=address,
+                        locale="en-US",
+                        timezone_id="UTC",
+                        reduced_motion="reduce",
+                    )
+                    work = Photographer(page, Path(folder) / "files")
+                    work.sign_in()
+                    work.month()
+                    browser.close()
+            finally:
+                server.terminate()
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
