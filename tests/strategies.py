@@ -24,7 +24,9 @@ def lines(size: int = 12, of: st.SearchStrategy[int] = colliding) -> st.SearchSt
     """Statement lines with ids L1, L2, …"""
     row = st.tuples(days, of, references, st.sampled_from([LineKind.OTHER, LineKind.CHECK]))
     return st.lists(row, max_size=size).map(
-        lambda rows: tuple(StatementLine(f"L{n}", day, a, ref, "text", kind) for n, (day, a, ref, kind) in enumerate(rows))
+        lambda rows: tuple(
+            StatementLine(f"L{n}", day, a, ref, "text", kind) for n, (day, a, ref, kind) in enumerate(rows)
+        )
     )
 
 

@@ -55,7 +55,12 @@ def test_reconcile_exits_0_at_zero(files: tuple[str, str], tmp_path: Path) -> No
     ],
 )
 def test_bad_input_is_one_line_on_stderr_and_exit_2(
-    files: tuple[str, str], tmp_path: Path, capsys: pytest.CaptureFixture[str], extra: list[str], book: str, message: str
+    files: tuple[str, str],
+    tmp_path: Path,
+    capsys: pytest.CaptureFixture[str],
+    extra: list[str],
+    book: str,
+    message: str,
 ) -> None:
     (tmp_path / "book.csv").write_text(book)
     assert main(["reconcile", "--statement", files[0], "--book", files[1], *extra]) == 2

@@ -1,6 +1,7 @@
 """Write what the front end takes from the back end; `--check` fails when a file is stale.
 
 docs/openapi.json               the API, from which its types are generated
+docs/api.md                     the same for people, a row each
 web/src/format/digits.gen.ts    decimals of each currency, from ISO 4217
 """
 
@@ -29,9 +30,29 @@ def _digits() -> str:
     return f"{head}\nexport const DIGITS: Record<string, number> = {{\n" + "\n".join(sorted(rows)) + "\n};\n"
 
 
+def _table(document: str) -> str:
+    rows = [
+        f"| {method.upper()} | `{path}` | `{operation['operationId']}` | {operation['description'].splitlines()[0]} |"
+        for path, methods in json.loads(document)["paths"].items()
+        for method, operation in methods.items()
+    ]
+    head = (
+        "# API\n\nMade by tools/openapi.py from the routers; `openapi.json` beside it has every field. Money is an integer of\n"
+        "minor units, signed, positive = money into the account; days are ISO 8601. Errors are RFC 9457 problem\n"
+        "documents. Requests that change something repeat the session's token in `X-CSRF-Token`.\n\n"
+        "| method | path | operation | what it does |\n|---|---|---|---|\n"
+    )
+    return head + "\n".join(rows) + "\n"
+
+
 def main(argv: list[str]) -> int:
     """Write the files, or compare them with what is there."""
-    files = {ROOT / "docs" / "openapi.json": _document(), ROOT / "web/src/format/digits.gen.ts": _digits()}
+    document = _document()
+    files = {
+        ROOT / "docs" / "openapi.json": document,
+        ROOT / "docs" / "api.md": _table(document),
+        ROOT / "web/src/format/digits.gen.ts": _digits(),
+    }
     stale = [path for path, text in files.items() if not path.exists() or path.read_text() != text]
     for path in stale:
         if "--check" in argv:

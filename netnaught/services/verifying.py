@@ -66,7 +66,13 @@ def _chain_findings(db: Connection, where: str, account: BankAccount, numbers: l
     anchored = {str((e.after or {}).get("sha256")) for e in heads}
     missing = anchored - {seal.sha256 for seal in found}
     if missing:
-        broken.append(Finding(where, f"{count(len(missing), 'seal')} that the audit trail names {'is' if len(missing) == 1 else 'are'} gone", True))
+        broken.append(
+            Finding(
+                where,
+                f"{count(len(missing), 'seal')} that the audit trail names {'is' if len(missing) == 1 else 'are'} gone",
+                True,
+            )
+        )
     if len(anchored) < len(numbers):
         broken.append(Finding(where, "there are seals that the audit trail does not name", True))
     return broken

@@ -78,7 +78,14 @@ def test_check_numbers_are_compared_exactly() -> None:
 
 @pytest.mark.parametrize(
     ("text", "cleaned"),
-    [("CHK #0002291", "2291"), ("Check 2291", "2291"), ("S-0118", "S118"), ("ref: A/17", "A17"), ("rent", ""), ("000", "")],
+    [
+        ("CHK #0002291", "2291"),
+        ("Check 2291", "2291"),
+        ("S-0118", "S118"),
+        ("ref: A/17", "A17"),
+        ("rent", ""),
+        ("000", ""),
+    ],
 )
 def test_references_lose_only_their_dress(text: str, cleaned: str) -> None:
     assert clean_reference(text) == cleaned

@@ -32,7 +32,9 @@ def head(opening: int | None, closing: int | None, totals: ControlTotals = Contr
 
 
 @given(st.lists(amounts), amounts, st.integers(-5, 5))
-def test_statement_foots_exactly_when_opening_and_lines_make_the_closing(given: list[int], opening: int, off: int) -> None:
+def test_statement_foots_exactly_when_opening_and_lines_make_the_closing(
+    given: list[int], opening: int, off: int
+) -> None:
     judged = footing(head(opening, opening + sum(given) + off), delivered(given))
     assert judged.off == off
     assert judged.foots is (off == 0)

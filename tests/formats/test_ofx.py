@@ -15,7 +15,9 @@ from netnaught.formats import Unreadable, read_statements, write_ofx
 USD = currency("USD")
 
 
-def sgml(lines: str = "", ledger: str = "<LEDGERBAL><BALAMT>100.00<DTASOF>20261031</LEDGERBAL>", code: str = "USD") -> bytes:
+def sgml(
+    lines: str = "", ledger: str = "<LEDGERBAL><BALAMT>100.00<DTASOF>20261031</LEDGERBAL>", code: str = "USD"
+) -> bytes:
     return (
         "OFXHEADER:100\nDATA:OFXSGML\nVERSION:102\n\n<OFX>\n<BANKMSGSRSV1><STMTTRNRS><STMTRS>\n"
         f"<CURDEF>{code}\n<BANKACCTFROM><BANKID>1<ACCTID>4410<ACCTTYPE>CHECKING</BANKACCTFROM>\n"
@@ -112,7 +114,12 @@ def test_any_bytes_are_read_or_refused(noise: bytes) -> None:
             assert "\n" not in refused.sentence("file")
 
 
-@given(st.lists(st.tuples(st.integers(-10**9, 10**9), st.text(st.characters(exclude_categories=["C", "Z"]), max_size=30)), max_size=8))
+@given(
+    st.lists(
+        st.tuples(st.integers(-(10**9), 10**9), st.text(st.characters(exclude_categories=["C", "Z"]), max_size=30)),
+        max_size=8,
+    )
+)
 def test_what_is_written_is_read_back(rows: list[tuple[int, str]]) -> None:
     head = StatementHead(date(2026, 10, 1), date(2026, 10, 31), None, sum(a for a, _ in rows))
     lines = tuple(StatementLine(f"F{n}", date(2026, 10, 1 + n), a, "", t or "x") for n, (a, t) in enumerate(rows))

@@ -9,7 +9,6 @@ from pathlib import Path
 import pytest
 import scipy.optimize
 from hypothesis import given
-from hypothesis import strategies as st
 
 from netnaught.core.ledger import BookEntry
 from netnaught.core.matching import AmountAndDate, OpenItems
@@ -42,7 +41,10 @@ def test_canonical_json_is_rfc_8785_s() -> None:
     order = ["\r", "1", "\u0080", "\u00f6", "\u20ac", "\U0001f600", "\ufb33"]
     found = canonical(dict(members)).decode()
     assert [found.index(members[key]) for key in order] == sorted(found.index(members[key]) for key in order)
-    assert canonical({"a": [True, None, '\u20ac$\u000f\nA\'B"\\/']}) == b'{"a":[true,null,"\xe2\x82\xac$\\u000f\\nA\'B\\"\\\\/"]}'
+    assert (
+        canonical({"a": [True, None, "\u20ac$\u000f\nA'B\"\\/"]})
+        == b'{"a":[true,null,"\xe2\x82\xac$\\u000f\\nA\'B\\"\\\\/"]}'
+    )
 
 
 @given(lines(7), entries(7))

@@ -27,15 +27,23 @@ TRIGGERS = ("seal_stands", "seal_stays", "paper_stands", "audit_event_stands", "
 @pytest.mark.parametrize(
     ("sql", "what"),
     [
-        ("UPDATE seal SET content = CAST(replace(CAST(content AS TEXT), '500', '501') AS BLOB) WHERE number = 1", "its content is not what was sealed"),
+        (
+            "UPDATE seal SET content = CAST(replace(CAST(content AS TEXT), '500', '501') AS BLOB) WHERE number = 1",
+            "its content is not what was sealed",
+        ),
         ("UPDATE seal SET sha256 = 'x' WHERE number = 2", "its content is not what was sealed"),
-        ("UPDATE paper SET content = CAST('x' AS BLOB) WHERE kind = 'report.pdf'", "report.pdf is not as it was sealed"),
+        (
+            "UPDATE paper SET content = CAST('x' AS BLOB) WHERE kind = 'report.pdf'",
+            "report.pdf is not as it was sealed",
+        ),
         ("DELETE FROM paper; DELETE FROM seal WHERE number = 2", "1 seal that the audit trail names is gone"),
         ("UPDATE audit_event SET what = 'looked' WHERE what = 'sealed'", "it is not as it was written"),
         ("DELETE FROM audit_event WHERE id = 3", "one before it is gone"),
     ],
 )
-def test_what_was_altered_behind_the_program_s_back_is_named(sealed: World, tmp_path: Path, sql: str, what: str) -> None:
+def test_what_was_altered_behind_the_program_s_back_is_named(
+    sealed: World, tmp_path: Path, sql: str, what: str
+) -> None:
     copy = tmp_path / "copy.sqlite3"
     backup(sealed.db, copy)
     assert verifying.verify(sealed.db).findings == ()

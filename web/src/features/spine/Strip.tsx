@@ -1,7 +1,7 @@
 import { Link } from "react-router";
 
 import { accountPath, spinePath } from "../../app/places";
-import { longDay, moment } from "../../format/dates";
+import { moment } from "../../format/dates";
 import { Button } from "../../ui/controls";
 import { Ring } from "../../ui/Ring";
 import type { Spine } from "./api";

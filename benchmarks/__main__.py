@@ -1,0 +1,21 @@
+"""Run every benchmark and print its ratio to the reference."""
+
+from __future__ import annotations
+
+import sys
+
+from benchmarks import matching, reading, sealing, spine
+
+
+def main() -> int:
+    """All of them, or those named."""
+    wanted = sys.argv[1:]
+    for module in (matching, reading, sealing, spine):
+        if not wanted or module.__name__.rsplit(".", 1)[1] in wanted:
+            for row in module.run():
+                print(row, flush=True)
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
