@@ -13,7 +13,7 @@ from ofxtools.Parser import OFXTree
 from benchmarks.timing import best, row
 from netnaught.core.money import currency
 from netnaught.core.statement import LineKind, StatementHead, StatementLine
-from netnaught.formats import read_statements, write_ofx
+from netnaught.formats import ReadLine, ReadStatement, read_statements, write_ofx
 
 USD = currency("USD")
 
@@ -26,7 +26,8 @@ def file_of(number: int) -> bytes:
         for n in range(number)
     )
     head = StatementHead(first, date(2026, 12, 31), None, 0)
-    return write_ofx(head, lines, USD, bank="Bank", bank_id="091000019", account="4410")
+    reads = tuple(ReadLine(x, str(x.id)) for x in lines)
+    return write_ofx(ReadStatement("ofx", "Bank", "4410", "USD", head, reads), USD)
 
 
 def with_ofxtools(data: bytes) -> object:

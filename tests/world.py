@@ -10,7 +10,7 @@ from pathlib import Path
 from netnaught.core.ledger import AccountKind, BankAccountKind
 from netnaught.core.money import currency
 from netnaught.core.statement import LineKind, StatementHead, StatementLine
-from netnaught.formats import write_ofx
+from netnaught.formats import ReadLine, ReadStatement, write_ofx
 from netnaught.services import bank_book, reading, setup, spine
 from netnaught.services.access import Context, Role
 from netnaught.services.entries import EntryValues
@@ -69,7 +69,8 @@ class World:
         end = (start.replace(day=28) + timedelta(days=4)).replace(day=1) - timedelta(days=1)
         closing = opening + sum(x.amount for x in lines) + off
         head = StatementHead(start, end, None, closing)
-        return write_ofx(head, lines, USD, bank="Bank", bank_id="1", account="4410")
+        reads = tuple(ReadLine(x, str(x.id)) for x in lines)
+        return write_ofx(ReadStatement("ofx", "Bank", "4410", "USD", head, reads), USD)
 
     def read(self, *lines: StatementLine, opening: int = 100_000, first: str = "2026-10-01") -> int:
         """Store a month's statement; the reconciliation it belongs to."""

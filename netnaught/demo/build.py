@@ -11,7 +11,7 @@ from netnaught.core.ledger import AccountKind, BankAccountKind, BookEntry
 from netnaught.core.money import currency, plain
 from netnaught.core.statement import LineKind, StatementHead, StatementLine
 from netnaught.demo.events import Month, OperatingMonth, Teller, numbered
-from netnaught.formats import write_bank_book, write_ofx
+from netnaught.formats import ReadLine, ReadStatement, write_bank_book, write_ofx
 from netnaught.services import bank_book, deciding, reading, recording, sealing, setup, spine
 from netnaught.services.access import Context, Role
 from netnaught.services.errors import Refused
@@ -224,7 +224,8 @@ def _sealed_month(
 
 def _ofx(month: Month, lines: tuple[StatementLine, ...], closing: int) -> bytes:
     head = StatementHead(month.first, month.last, None, closing)
-    return write_ofx(head, lines, USD, bank="Lantern Mutual", bank_id="091000019", account="7004104410")
+    reads = tuple(ReadLine(x, str(x.id)) for x in lines)
+    return write_ofx(ReadStatement("ofx", "Lantern Mutual", "7004104410", "USD", head, reads), USD, "091000019")
 
 
 def _october(

@@ -1,11 +1,13 @@
-"""Writing a statement as OFX 1.6 (SGML), as a bank would hand it out; valid against the published DTD."""
+"""Writing a statement as OFX 1.6 (SGML) or 2.0 (XML), valid against the published DTDs."""
 
 from __future__ import annotations
 
+import re
 from datetime import date
 
 from netnaught.core.money import Currency, plain
-from netnaught.core.statement import LineKind, StatementHead, StatementLine
+from netnaught.core.statement import LineKind
+from netnaught.formats.reading import ReadLine, ReadStatement
 
 _TYPES = {
     LineKind.CHECK: "CHECK",
@@ -19,12 +21,18 @@ _TYPES = {
     LineKind.DIRECT_DEBIT: "DIRECTDEBIT",
     LineKind.OTHER: "OTHER",
 }
-_HEADER = (
+_SGML = (
     "OFXHEADER:100\r\nDATA:OFXSGML\r\nVERSION:160\r\nSECURITY:NONE\r\nENCODING:UTF-8\r\nCHARSET:NONE\r\n"
     "COMPRESSION:NONE\r\nOLDFILEUID:NONE\r\nNEWFILEUID:NONE\r\n\r\n"
 )
+_XML = (
+    '<?xml version="1.0" encoding="UTF-8"?>\r\n'
+    '<?OFX OFXHEADER="200" VERSION="201" SECURITY="NONE" OLDFILEUID="NONE" NEWFILEUID="NONE"?>\r\n'
+)
 # Field lengths of the specification.
-_NAME, _MEMO, _CHECK_NUMBER = 32, 255, 12
+_NAME, _MEMO, _CHECK_NUMBER, _ACCOUNT, _BANK = 32, 255, 12, 22, 9
+# A value's end tag may be left out in SGML and must stand in XML.
+_VALUE = re.compile(r"<([A-Z0-9]+)>([^<\r\n]+)")
 
 
 def _day(day: date) -> str:
@@ -35,38 +43,33 @@ def _text(text: str, most: int) -> str:
     return text[:most].replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
 
 
-def _line(line: StatementLine, of: Currency) -> list[str]:
+def _line(read: ReadLine, place: int, of: Currency) -> list[str]:
+    line = read.line
     name, _, memo = line.description.partition(" · ")
-    found = [
-        "<STMTTRN>",
-        f"<TRNTYPE>{_TYPES[line.kind]}",
-        f"<DTPOSTED>{_day(line.date)}",
-        f"<TRNAMT>{plain(line.amount, of)}",
-        f"<FITID>{line.id}",
-    ]
+    if len(name) > _NAME:
+        name, memo = "", line.description
+    found = ["<STMTTRN>", f"<TRNTYPE>{_TYPES[line.kind]}", f"<DTPOSTED>{_day(line.date)}"]
+    if line.value_date:
+        found.append(f"<DTAVAIL>{_day(line.value_date)}")
+    found += [f"<TRNAMT>{plain(line.amount, of)}", f"<FITID>{_text(read.bank_id or f'L{place}', 255)}"]
     if line.reference:
-        tag = "CHECKNUM" if line.kind is LineKind.CHECK else "REFNUM"
-        found.append(f"<{tag}>{_text(line.reference, _CHECK_NUMBER)}")
-    found.append(f"<NAME>{_text(name or 'Entry', _NAME)}")
+        short = len(line.reference) <= _CHECK_NUMBER and line.kind is LineKind.CHECK
+        found.append(f"<{'CHECKNUM' if short else 'REFNUM'}>{_text(line.reference, 32)}")
+    if name:
+        found.append(f"<NAME>{_text(name, _NAME)}")
     if memo:
         found.append(f"<MEMO>{_text(memo, _MEMO)}")
     return [*found, "</STMTTRN>"]
 
 
-def write_ofx(
-    head: StatementHead,
-    lines: tuple[StatementLine, ...],
-    of: Currency,
-    *,
-    bank: str,
-    bank_id: str,
-    account: str,
-) -> bytes:
-    """One bank statement. The format has no opening balance: it is not written."""
+def _body(statement: ReadStatement, of: Currency, bank_id: str) -> str:
+    head = statement.head
+    account = _text(statement.account or "0", _ACCOUNT)
     parts = [
         "<OFX>",
         "<SIGNONMSGSRSV1><SONRS><STATUS><CODE>0<SEVERITY>INFO</STATUS>",
-        f"<DTSERVER>{_day(head.end)}<LANGUAGE>ENG<FI><ORG>{_text(bank, 32)}<FID>{bank_id}</FI></SONRS></SIGNONMSGSRSV1>",
+        f"<DTSERVER>{_day(head.end)}<LANGUAGE>ENG<FI><ORG>{_text(statement.bank or 'Bank', 32)}<FID>{bank_id}</FI></SONRS>"
+        "</SIGNONMSGSRSV1>",
         "<BANKMSGSRSV1><STMTTRNRS><TRNUID>1<STATUS><CODE>0<SEVERITY>INFO</STATUS>",
         f"<STMTRS><CURDEF>{of.code}",
         f"<BANKACCTFROM><BANKID>{bank_id}<ACCTID>{account}<ACCTTYPE>CHECKING</BANKACCTFROM>",
@@ -74,10 +77,20 @@ def write_ofx(
         f"<DTSTART>{_day(head.start)}",
         f"<DTEND>{_day(head.end)}",
     ]
-    for line in lines:
-        parts += _line(line, of)
+    for place, read in enumerate(statement.lines, 1):
+        parts += _line(read, place, of)
     parts.append("</BANKTRANLIST>")
-    if head.closing is not None:
-        parts.append(f"<LEDGERBAL><BALAMT>{plain(head.closing, of)}<DTASOF>{_day(head.end)}</LEDGERBAL>")
+    closing = 0 if head.closing is None else head.closing
+    parts.append(f"<LEDGERBAL><BALAMT>{plain(closing, of)}<DTASOF>{_day(head.end)}</LEDGERBAL>")
     parts.append("</STMTRS></STMTTRNRS></BANKMSGSRSV1></OFX>")
-    return (_HEADER + "\r\n".join(parts) + "\r\n").encode()
+    return "\r\n".join(parts) + "\r\n"
+
+
+def write_ofx(statement: ReadStatement, of: Currency, bank_id: str = "000000000") -> bytes:
+    """One bank statement as OFX 1.6. The format has no opening balance: it is not written."""
+    return (_SGML + _body(statement, of, bank_id[:_BANK])).encode()
+
+
+def write_ofx2(statement: ReadStatement, of: Currency, bank_id: str = "000000000") -> bytes:
+    """The same as OFX 2.0.1, in XML."""
+    return (_XML + _VALUE.sub(r"<\1>\2</\1>", _body(statement, of, bank_id[:_BANK]))).encode()

@@ -18,8 +18,8 @@ FORMAT = "csv"
 
 
 def is_plain_statement(text: str) -> bool:
-    """Whether the first row is, or is meant to be, the documented statement header."""
-    return {"date", "description", "amount"} <= set(header_of(text))
+    """Whether the first row is, or is meant to be, the documented statement header: at most one name is missing."""
+    return len(set(STATEMENT_COLUMNS) & set(header_of(text))) >= len(STATEMENT_COLUMNS) - 1
 
 
 def _unique(seen: dict[str, int], row: TableRow) -> str:
@@ -51,6 +51,19 @@ def read_plain_statement(data: bytes, of: Currency) -> ReadStatement:
     dates = [read.line.date for read in lines]
     head = StatementHead(min(dates), max(dates), None, None, dates_stated=False)
     return ReadStatement(FORMAT, "", "", None, head, tuple(lines))
+
+
+def write_plain_statement(statement: ReadStatement, of: Currency) -> bytes:
+    """The inverse of `read_plain_statement`; texts that a spreadsheet would take for formulas are written as they are."""
+    out = io.StringIO(newline="")
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(STATEMENT_COLUMNS)
+    for read in statement.lines:
+        line = read.line
+        writer.writerow(
+            (read.bank_id or "", line.date.isoformat(), line.reference, line.description, plain(line.amount, of))
+        )
+    return out.getvalue().encode()
 
 
 def read_bank_book(data: bytes, of: Currency) -> tuple[BookEntry, ...]:

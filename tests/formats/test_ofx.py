@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from netnaught.core.money import currency
 from netnaught.core.statement import LineKind, StatementHead, StatementLine
-from netnaught.formats import Unreadable, read_statements, write_ofx
+from netnaught.formats import ReadLine, ReadStatement, Unreadable, read_statements, write_ofx
 
 USD = currency("USD")
 
@@ -123,6 +123,7 @@ def test_any_bytes_are_read_or_refused(noise: bytes) -> None:
 def test_what_is_written_is_read_back(rows: list[tuple[int, str]]) -> None:
     head = StatementHead(date(2026, 10, 1), date(2026, 10, 31), None, sum(a for a, _ in rows))
     lines = tuple(StatementLine(f"F{n}", date(2026, 10, 1 + n), a, "", t or "x") for n, (a, t) in enumerate(rows))
-    (found,) = read_statements(write_ofx(head, lines, USD, bank="B", bank_id="1", account="4410"), USD)
+    reads = tuple(ReadLine(x, str(x.id)) for x in lines)
+    (found,) = read_statements(write_ofx(ReadStatement("ofx", "B", "4410", "USD", head, reads), USD), USD)
     assert [(r.line.amount, r.line.description) for r in found.lines] == [(x.amount, x.description) for x in lines]
     assert found.head.closing == head.closing

@@ -12,7 +12,7 @@ from ofxtools.Parser import OFXTree
 
 from netnaught.core.money import currency, plain
 from netnaught.core.statement import LineKind, StatementHead, StatementLine
-from netnaught.formats import read_statements, write_ofx
+from netnaught.formats import ReadLine, ReadStatement, read_statements, write_ofx
 
 USD = currency("USD")
 # The DTDs that OFX publishes, as Debian's package libofx7 ships them.
@@ -47,7 +47,8 @@ def written() -> bytes:
         StatementLine(f"LM-{n}", date(2026, 10, 1 + n), (-1) ** n * 1000 * (n + 1), str(2290 + n), f"A & B <{n}>", kind)
         for n, kind in enumerate(LineKind)
     )
-    return write_ofx(head, lines, USD, bank="Lantern Mutual", bank_id="091000019", account="7004104410")
+    reads = tuple(ReadLine(x, str(x.id)) for x in lines)
+    return write_ofx(ReadStatement("ofx", "Lantern Mutual", "7004104410", "USD", head, reads), USD, "091000019")
 
 
 def test_specification_example_is_read_as_the_specification_says() -> None:

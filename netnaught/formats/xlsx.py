@@ -1,0 +1,158 @@
+"""Spreadsheets (XLSX): a table of a statement read as a grid, and a stored statement written.
+
+Guarded against zip bombs before anything is unpacked. A number's shortest decimal writing is
+taken (12.1, not 12.0999…); what has more decimals than its currency after that is refused.
+"""
+
+from __future__ import annotations
+
+import zipfile
+from datetime import date, datetime
+from decimal import Decimal
+from io import BytesIO
+
+import openpyxl
+from openpyxl.styles import Font
+from openpyxl.utils.exceptions import InvalidFileException
+from openpyxl.worksheet.worksheet import Worksheet
+
+from netnaught.core.money import Currency, plain
+from netnaught.formats.reading import LARGEST_FILE, ReadStatement, Unreadable
+from netnaught.formats.tables.grid import MOST_ROWS, Grid, GridRow
+
+FORMAT = "xlsx"
+# Unpacked, a workbook of 200,000 rows stays well below this; a bomb does not.
+LARGEST_UNPACKED = 256 * 1024 * 1024
+HIGHEST_RATIO = 200
+# The shortest writing of a sum that a spreadsheet computed may still carry its noise.
+_NOISE_DIGITS = 7
+
+
+def looks_like_xlsx(data: bytes) -> bool:
+    """Whether the content is a zip archive with a workbook in it."""
+    if not data.startswith(b"PK\x03\x04"):
+        return False
+    try:
+        with zipfile.ZipFile(BytesIO(data)) as archive:
+            return "xl/workbook.xml" in archive.namelist()
+    except (zipfile.BadZipFile, OSError):
+        return b"xl/" in data[:65536]
+
+
+def xlsx_grid(data: bytes) -> Grid:
+    """The first sheet that has a table, as a grid of texts; dates as ISO days."""
+    _guard(data)
+    try:
+        book = openpyxl.load_workbook(BytesIO(data), read_only=True, data_only=True)
+        sheets = [(sheet.title, _rows(sheet)) for sheet in book.worksheets]
+        book.close()
+    except Unreadable:
+        raise
+    except (
+        InvalidFileException,
+        zipfile.BadZipFile,
+        KeyError,
+        ValueError,
+        OSError,
+        SyntaxError,
+        AttributeError,
+    ) as error:
+        raise Unreadable(f"the workbook cannot be read: {(str(error).splitlines() or ['damaged'])[0]}") from None
+    filled = [rows for _, rows in sheets if len(rows) > 1]
+    if not filled:
+        raise Unreadable("the workbook has no sheet with a table")
+    return Grid("xlsx", tuple(sorted(filled, key=len)[-1]))
+
+
+def _guard(data: bytes) -> None:
+    if len(data) > LARGEST_FILE:
+        raise Unreadable(f"the file is larger than {LARGEST_FILE // 1024 // 1024} MB")
+    try:
+        with zipfile.ZipFile(BytesIO(data)) as archive:
+            parts = archive.infolist()
+    except (zipfile.BadZipFile, OSError):
+        raise Unreadable("the workbook is damaged: it is no whole zip archive") from None
+    unpacked = sum(part.file_size for part in parts)
+    if unpacked > LARGEST_UNPACKED or unpacked > HIGHEST_RATIO * max(len(data), 4096):
+        raise Unreadable(f"the workbook unpacks to {unpacked // 1024 // 1024} MB and is not opened")
+
+
+def _rows(sheet: Worksheet) -> list[GridRow]:
+    found: list[GridRow] = []
+    for number, cells in enumerate(sheet.iter_rows(values_only=True), 1):
+        texts = tuple(_text(cell) for cell in cells)
+        if any(texts):
+            found.append(GridRow(number, texts))
+        if len(found) > MOST_ROWS:
+            raise Unreadable(f"the table has more than {MOST_ROWS} rows", line=number)
+    return found
+
+
+def _text(cell: object) -> str:
+    if cell is None:
+        return ""
+    if isinstance(cell, datetime):
+        return cell.date().isoformat()
+    if isinstance(cell, date):
+        return cell.isoformat()
+    if isinstance(cell, bool):
+        return str(cell).upper()
+    if isinstance(cell, float):
+        near = round(cell, _NOISE_DIGITS)
+        text = repr(near) if "e" not in repr(near) else f"{near:.{_NOISE_DIGITS}f}"
+        return text.removesuffix(".0")
+    return " ".join(str(cell).split())
+
+
+_DANGEROUS = ("=", "+", "-", "@", "\t", "\r", "\n")
+COLUMNS = ("id", "date", "value date", "reference", "description", "kind", "amount")
+
+
+def safe_cell(text: str) -> str:
+    """A text that no spreadsheet takes for a formula (OWASP's prefixes get an apostrophe before them)."""
+    return f"'{text}" if text.startswith(_DANGEROUS) else text
+
+
+def write_xlsx(statement: ReadStatement, of: Currency) -> bytes:
+    """One statement: its head on one sheet, its lines on another, amounts as numbers."""
+    book = openpyxl.Workbook()
+    book.remove(book.worksheets[0])
+    lines = book.create_sheet("Lines")
+    lines.append(COLUMNS)
+    pattern = "#,##0" + ("." + "0" * of.digits if of.digits else "")
+    for read in statement.lines:
+        line = read.line
+        texts = (line.reference, line.description, line.kind.value)
+        lines.append(
+            [
+                read.bank_id or "",
+                line.date,
+                line.value_date,
+                *(safe_cell(text) for text in texts),
+                _number(line.amount, of),
+            ]
+        )
+    for cell in lines[1]:
+        cell.font = Font(bold=True)
+    for row in lines.iter_rows(min_row=2, min_col=2, max_col=len(COLUMNS)):
+        for cell in (*row[:2], row[-1]):
+            cell.number_format = pattern if cell is row[-1] else "yyyy-mm-dd"
+    head = book.create_sheet("Statement")
+    for name, value in (
+        ("bank", safe_cell(statement.bank)),
+        ("account", safe_cell(statement.account)),
+        ("currency", of.code),
+        ("start", statement.head.start),
+        ("end", statement.head.end),
+        ("opening", None if statement.head.opening is None else _number(statement.head.opening, of)),
+        ("closing", None if statement.head.closing is None else _number(statement.head.closing, of)),
+    ):
+        head.append([name, value])
+    out = BytesIO()
+    book.save(out)
+    return out.getvalue()
+
+
+def _number(amount: int, of: Currency) -> Decimal:
+    """A number for the cell, exact."""
+    return Decimal(plain(amount, of))
