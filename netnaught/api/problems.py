@@ -43,12 +43,13 @@ _STATUS: tuple[tuple[type[errors.ServiceError], int, str], ...] = (
     (errors.BadInput, 422, "Cannot be read"),
     (errors.Refused, 422, "Refused"),
     (errors.Conflict, 409, "No longer as it was"),
+    (errors.BankUnavailable, 502, "The bank does not answer"),
     (errors.ConfirmationNeeded, 428, "Please confirm"),
 )
 
 RESPONSES: dict[int | str, dict[str, Any]] = {
     code: {"model": Problem, "content": {"application/problem+json": {}}}
-    for code in (400, 401, 403, 404, 409, 413, 422, 428, 429)
+    for code in (400, 401, 403, 404, 409, 413, 422, 428, 429, 502)
 }
 
 

@@ -170,6 +170,7 @@ class NoticeKind(StrEnum):
     OVERLAP = "overlap"
     NOT_FOOTING = "not footing"
     BANK_GAP = "bank gap"
+    OTHER_ACCOUNT = "other account"
 
 
 @dataclass(frozen=True, slots=True)
@@ -191,6 +192,8 @@ class Notice:
     def sentence(self, say: Wording) -> str:
         """The notice in words, with its dates and amounts."""
         days = say.day(self.start) if self.start == self.end else f"{say.day(self.start)} to {say.day(self.end)}"
+        if self.kind is NoticeKind.OTHER_ACCOUNT:
+            return f"{self.detail}. Stored here, that number is remembered as this account's."
         if self.kind is NoticeKind.GAP:
             return f"No statement covers {days}."
         if self.kind is NoticeKind.OVERLAP:

@@ -8,14 +8,16 @@ from datetime import UTC, date, datetime, timedelta
 from pathlib import Path
 
 from netnaught.core.ledger import AccountKind, BankAccountKind, BookEntry
-from netnaught.core.money import currency, plain
+from netnaught.core.money import currency
 from netnaught.core.statement import LineKind, StatementHead, StatementLine
 from netnaught.demo.events import Month, OperatingMonth, Teller, numbered
-from netnaught.formats import ReadLine, ReadStatement, write_bank_book, write_ofx
+from netnaught.demo.files import bai2_file, card_csv, mt940_file
+from netnaught.formats import ReadLine, ReadStatement, write_bank_book, write_camt053, write_ofx, write_xlsx
 from netnaught.services import bank_book, deciding, reading, recording, sealing, setup, spine
 from netnaught.services.access import Context, Role
 from netnaught.services.errors import Refused
-from netnaught.services.reading import HeadGiven
+from netnaught.standins.bank import BankBooks, load_books, save_books
+from netnaught.standins.paper import statement_pdf
 from netnaught.store import companies
 from netnaught.store.bank_accounts import BankAccount
 from netnaught.store.companies import Company
@@ -28,14 +30,19 @@ DEMO_USERS = (
     ("vera.lund@skerryline.example", "Vera Lund", Role.VIEWER),
 )
 MARKER = "DEMO"
+BANK_FILE = "bank.json"
 USD = currency("USD")
 
 CHART = (
     ("1010", "Operating account", AccountKind.ASSET),
     ("1020", "Payroll account", AccountKind.ASSET),
+    ("1025", "Transfers between accounts", AccountKind.ASSET),
     ("1030", "Ticket-card clearing", AccountKind.ASSET),
+    ("1035", "Card takings on their way", AccountKind.ASSET),
     ("1040", "Quay cash box", AccountKind.ASSET),
+    ("1050", "Canadian-dollar account", AccountKind.ASSET),
     ("1090", "Suspense", AccountKind.ASSET),
+    ("2010", "Fuel card", AccountKind.LIABILITY),
     ("3000", "Owners' equity", AccountKind.EQUITY),
     ("4100", "Fares", AccountKind.INCOME),
     ("4200", "Charters", AccountKind.INCOME),
@@ -45,6 +52,7 @@ CHART = (
     ("5200", "Harbor dues", AccountKind.EXPENSE),
     ("5210", "Slip repairs", AccountKind.EXPENSE),
     ("5300", "Galley and crew", AccountKind.EXPENSE),
+    ("5350", "Crew pay", AccountKind.EXPENSE),
     ("5400", "Office and utilities", AccountKind.EXPENSE),
     ("5500", "Insurance", AccountKind.EXPENSE),
     ("5900", "Bank charges", AccountKind.EXPENSE),
@@ -86,6 +94,7 @@ def build_demo(data: Path) -> Path:
     for old in data.glob(f"{DATABASE}*"):
         old.unlink()
     shutil.rmtree(data / "files", ignore_errors=True)
+    (data / BANK_FILE).unlink(missing_ok=True)
     files = data / "files"
     files.mkdir(parents=True)
     (data / MARKER).write_text("This directory is built afresh by `netnaught demo`.\n")
@@ -111,6 +120,10 @@ def _build(db: Connection, files: Path) -> None:
     ctx = Context(db, people[0], began)
     build_operating(_stage(ctx, skerry, CHART), files)
     build_cash_box(_stage(ctx, skerry, ()))
+    build_payroll(_stage(ctx, skerry, ()), files)
+    build_card_clearing(_stage(ctx, skerry, ()), files)
+    build_fuel_card(_stage(ctx, skerry, ()), files)
+    build_canadian(_stage(ctx, skerry, ()), files)
     build_trust(_stage(ctx, trust, TRUST_CHART), files)
 
 
@@ -129,6 +142,7 @@ def _open(
     kind: BankAccountKind,
     starting: tuple[date, int],
     outstanding: tuple[BookEntry, ...] = (),
+    code: str = "USD",
 ) -> BankAccount:
     account = setup.open_bank_account(
         stage.ctx,
@@ -138,7 +152,7 @@ def _open(
         bank=bank,
         number=number,
         kind=kind,
-        code="USD",
+        code=code,
         starting_date=starting[0],
         starting_balance=starting[1],
     )
@@ -147,13 +161,48 @@ def _open(
 
 
 def _import(stage: Stage, account: BankAccount, month: Month) -> None:
-    """The month's entries, one import for each other account."""
+    """The month's entries, one import for each other account; "" where the ledger is kept elsewhere."""
+    of = currency(account.currency)
     for number in sorted({number for number, _ in month.entries}):
         rows = [entry for gl, entry in month.entries if gl == number]
-        data = write_bank_book(rows, USD)
-        bank_book.import_book(
-            stage.ctx, stage.company.id, account.id, f"book-{number}-{month.first:%Y-%m}.csv", data, stage.gl[number]
-        )
+        name = f"book-{number or 'elsewhere'}-{month.first:%Y-%m}.csv"
+        other = stage.gl[number] if number else None
+        bank_book.import_book(stage.ctx, stage.company.id, account.id, name, write_bank_book(rows, of), other)
+
+
+def _statement(
+    bank: str, account: str, code: str, month: Month, lines: tuple[StatementLine, ...], opening: int
+) -> ReadStatement:
+    """The bank's statement of a month, with both balances."""
+    head = StatementHead(month.first, month.last, opening, opening + sum(x.amount for x in lines))
+    return ReadStatement("", bank, account, code, head, tuple(ReadLine(x, str(x.id)) for x in lines))
+
+
+def _sealed(stage: Stage, account: BankAccount, name: str, data: bytes, fees: str = "5900") -> None:
+    """Read, match, record fees and interest, and seal."""
+    at = reading.store_file(stage.ctx, stage.company.id, account.id, name, data)
+    deciding.apply_passes(stage.ctx, stage.company.id, at, frozenset())
+    work = spine.view(stage.ctx, stage.company.id, at).bench.work
+    resolved = {item for d in work.decisions for item in d.lines}
+    for line in work.lines:
+        if line.id not in resolved:
+            _record(stage, at, account, line, fees)
+    sealing.seal(stage.ctx, stage.company.id, at)
+
+
+def _record(stage: Stage, at: int, account: BankAccount, line: StatementLine, fees: str) -> None:
+    if line.kind not in (LineKind.FEE, LineKind.INTEREST):
+        raise Refused(f"The demo leaves {line.description} of {account.name} open.")
+    number, memo = (fees, "Service charge") if line.kind is LineKind.FEE else ("4900", "Interest")
+    recording.record_line(
+        stage.ctx,
+        stage.company.id,
+        at,
+        int(line.id),
+        other_account_id=stage.gl[number],
+        payee=account.bank,
+        memo=memo,
+    )
 
 
 def build_operating(stage: Stage, files: Path) -> None:
@@ -199,26 +248,7 @@ def _sealed_month(
     after = stage.at(datetime(month.last.year, month.last.month, month.last.day, 14, 5, tzinfo=UTC) + timedelta(days=2))
     _import(after, account, month)
     data = _ofx(month, lines, closing)
-    at = reading.store_file(after.ctx, stage.company.id, account.id, f"lantern-mutual-{month.first:%Y-%m}.ofx", data)
-    deciding.apply_passes(after.ctx, stage.company.id, at, frozenset())
-    view = spine.view(after.ctx, stage.company.id, at)
-    resolved = {item for d in view.bench.work.decisions for item in d.lines}
-    for line in view.bench.work.lines:
-        if line.id in resolved:
-            continue
-        number, memo = ("5900", "Service charge") if line.kind is LineKind.FEE else ("4900", "Interest")
-        if line.kind not in (LineKind.FEE, LineKind.INTEREST):
-            raise Refused(f"The demo's month {month.first:%Y-%m} leaves {line.description} open.")
-        recording.record_line(
-            after.ctx,
-            stage.company.id,
-            at,
-            int(line.id),
-            other_account_id=stage.gl[number],
-            payee="Lantern Mutual",
-            memo=memo,
-        )
-    sealing.seal(after.at(after.ctx.now + timedelta(minutes=35)).ctx, stage.company.id, at)
+    _sealed(after, account, f"lantern-mutual-{month.first:%Y-%m}.ofx", data)
     return closing, rest
 
 
@@ -260,6 +290,9 @@ def _october(
     now = stage.at(datetime(2026, 11, 2, 8, 30, tzinfo=UTC))
     _import(now, account, month)
     (files / "lantern-mutual-2026-10.ofx").write_bytes(_ofx(month, lines, closing))
+    statement = _statement("Lantern Mutual", "7004104410", "USD", month, lines, balance)
+    later = [line for line in pending if line.date > month.last] + month.later
+    _serve_at_bank(files, _bank_books("operating", statement, _checks(month), numbered(later, "LM")))
     still_open = [
         row.stored.entry for row in bank_book.read_book(now.ctx, stage.company.id, account.id) if row.clearing is None
     ]
@@ -334,17 +367,188 @@ def build_trust(stage: Stage, files: Path) -> None:
         balance += sum(line.amount for line in lines)
         now = stage.at(datetime(last.year, last.month, last.day, 19, 0, tzinfo=UTC) + timedelta(days=1))
         _import(now, account, work.month)
-        name = f"hollow-valley-{first:%Y-%m}.csv"
-        data = _plain_csv(lines)
+        name = f"hollow-valley-{first:%Y-%m}.pdf"
+        opening = balance - sum(line.amount for line in lines)
+        data = statement_pdf(_statement("Hollow Valley Bank", "88008105", "USD", work.month, lines, opening), USD)
         (files / name).write_bytes(data)
-        given = HeadGiven(start=first, end=last, closing=balance)
-        at = reading.store_file(now.ctx, stage.company.id, account.id, name, data, given)
-        deciding.apply_passes(now.ctx, stage.company.id, at, frozenset())
         if first.month == 9:
-            sealing.seal(now.ctx, stage.company.id, at)
+            _sealed(now, account, name, data)
+        else:
+            at = reading.store_file(now.ctx, stage.company.id, account.id, name, data)
+            deciding.apply_passes(now.ctx, stage.company.id, at, frozenset())
 
 
-def _plain_csv(lines: tuple[StatementLine, ...]) -> bytes:
-    rows = ["id,date,reference,description,amount"]
-    rows += [f"{x.id},{x.date.isoformat()},{x.reference},{x.description},{plain(x.amount, USD)}" for x in lines]
-    return ("\n".join(rows) + "\n").encode()
+def build_payroll(stage: Stage, files: Path) -> None:
+    """Skerry Line's payroll account: September sealed; October is fetched from the stand-in bank."""
+    teller = Teller(31, "PR")
+    teller.check = 701
+    start = 1_250_000
+    account = _open(
+        stage, "1020", "Payroll account", "Lantern Mutual", "4428", BankAccountKind.BANK, (date(2026, 8, 31), start)
+    )
+    pending: list[StatementLine] = []
+    for first, last in ((date(2026, 9, 1), date(2026, 9, 30)), (date(2026, 10, 1), date(2026, 10, 31))):
+        work = OperatingMonth(teller, first, last)
+        for run in (14, 28):
+            on = teller.business_day(first + timedelta(days=run - 1))
+            for name in CREW:
+                amount = -teller.amount(980, 1_640)
+                reference = str(teller.check)
+                teller.check += 1
+                work.book("5350", on, amount, name, "Crew pay", reference)
+                work.bank(teller.business_day(on + teller.lag(0, 6)), amount, "CHECK", LineKind.CHECK, reference)
+            paid = -sum(entry.amount for _, entry in work.month.entries[-len(CREW) :])
+            work.book("1025", on, paid, "Operating account", "For the pay run", f"T{first:%m}{run}")
+            work.bank(on, paid, "TRANSFER FROM 4410", LineKind.TRANSFER, f"T{first:%m}{run}")
+        work.bank(first + timedelta(days=8), -1_200, "SERVICE CHARGE", LineKind.FEE)
+        lines = numbered(work.month.lines + [x for x in pending if x.date <= last], "LP")
+        pending = [x for x in pending if x.date > last] + work.month.later
+        now = stage.at(datetime(last.year, last.month, last.day, 15, 0, tzinfo=UTC) + timedelta(days=2))
+        _import(now, account, work.month)
+        statement = _statement("Lantern Mutual", "7004104428", "USD", work.month, lines, start)
+        if first.month == 9:
+            _sealed(now, account, "lantern-mutual-4428-2026-09.ofx", write_ofx(statement, USD, "091000019"))
+        start = statement.head.closing or 0
+        books = _bank_books("payroll", statement, _checks(work.month), numbered(pending, "LP"))
+    _serve_at_bank(files, books)
+
+
+CREW = ("Ann Petrel", "Bo Guillemot", "Cal Fulmar", "Dee Shearwater", "Eli Gannet", "Fay Kittiwake")
+
+
+def _checks(month: Month) -> dict[str, dict[str, str]]:
+    return {e.reference: {"payee": e.payee, "memo": e.memo} for _, e in month.entries if e.reference.isdigit()}
+
+
+def _bank_books(
+    ident: str, statement: ReadStatement, checks: dict[str, dict[str, str]], later: tuple[StatementLine, ...]
+) -> BankBooks:
+    """What the stand-in bank knows of an account: the month that is complete, and what has come since."""
+    head = statement.head
+    lines = [read.line for read in statement.lines] + [x for x in later if x.date > head.end]
+    return BankBooks(
+        id=ident,
+        number=statement.account,
+        bank=statement.bank,
+        bank_id="091000019",
+        currency=statement.currency or "USD",
+        opening=head.opening or 0,
+        opened=head.start,
+        complete_until=head.end,
+        lines=lines,
+        checks=checks,
+    )
+
+
+def _serve_at_bank(files: Path, books: BankBooks) -> None:
+    """Add an account to what the stand-in bank serves."""
+    file = files.parent / BANK_FILE
+    save_books(file, [*(load_books(file) if file.exists() else []), books])
+
+
+def build_card_clearing(stage: Stage, files: Path) -> None:
+    """Takings by card at Bank of the Sound, settled with a monthly fee: September sealed, October's BAI2 file waits."""
+    teller = Teller(53, "CC")
+    balance = 321_400
+    account = _open(
+        stage,
+        "1030",
+        "Ticket-card clearing",
+        "Bank of the Sound",
+        "0917",
+        BankAccountKind.BANK,
+        (date(2026, 8, 31), balance),
+    )
+    for first, last in ((date(2026, 9, 1), date(2026, 9, 30)), (date(2026, 10, 1), date(2026, 10, 31))):
+        work = OperatingMonth(teller, first, last)
+        for number, day in enumerate(work.days()):
+            amount, batch = teller.amount(190, 1_300), f"4{first:%m}{number + 1:02d}"
+            work.book("4100", day, amount, "Ticket machines", f"Card fares of {day:%b %d}", batch)
+            if day < last:
+                work.bank(day + timedelta(days=1), amount, f"CARD BATCH {batch}", LineKind.DEPOSIT, batch)
+        sent = -teller.amount(8_000, 9_000)
+        work.book("1035", last - timedelta(days=3), sent, "Lantern Mutual", "Takings sent on", f"W{first:%m}")
+        work.bank(last - timedelta(days=2), sent, "WIRE TO LANTERN MUTUAL", LineKind.TRANSFER, f"W{first:%m}")
+        work.bank(last, -teller.amount(90, 140), "CARD SERVICE FEE", LineKind.FEE)
+        lines = tuple(sorted(work.month.lines, key=lambda x: x.date))
+        statement = _statement("Bank of the Sound", "0917", "USD", work.month, lines, balance)
+        now = stage.at(datetime(last.year, last.month, last.day, 16, 0, tzinfo=UTC) + timedelta(days=2))
+        _import(now, account, work.month)
+        name, data = f"bank-of-the-sound-{first:%Y-%m}.bai2", bai2_file(statement, receiver="SKERRY")
+        if first.month == 9:
+            _sealed(now, account, name, data)
+        (files / name).write_bytes(data)
+        balance = statement.head.closing or 0
+
+
+def build_fuel_card(stage: Stage, files: Path) -> None:
+    """The fuel card: what is owed is negative, a cycle ends on the 20th; the cycle to Oct 20 waits as a file."""
+    teller = Teller(71, "FC")
+    owed = 0
+    account = _open(
+        stage, "2010", "Fuel card", "Tern Card Services", "7730", BankAccountKind.CARD, (date(2026, 8, 20), 0)
+    )
+    for first, last in ((date(2026, 8, 21), date(2026, 9, 20)), (date(2026, 9, 21), date(2026, 10, 20))):
+        work = OperatingMonth(teller, first, last)
+        for week in range(4):
+            day = first + timedelta(days=1 + 7 * week)
+            for place in ("GANNET FUEL DOCK", "NORTHREACH MARINA FUEL"):
+                amount = -teller.amount(160, 820)
+                work.book("5100", day, amount, place.title(), "Fuel for the workboat")
+                work.bank(day + timedelta(days=1), amount, place, LineKind.CARD)
+        if owed:
+            work.book("1025", first + timedelta(days=10), owed, "Tern Card Services", "Card paid off")
+            work.bank(first + timedelta(days=12), owed, "PAYMENT THANK YOU", LineKind.PAYMENT)
+        if first.month == 9:
+            work.bank(last, -2_950, "LATE FEE", LineKind.FEE)
+        lines = tuple(sorted(work.month.lines, key=lambda x: x.date))
+        now = stage.at(datetime(last.year, last.month, last.day, 12, 0, tzinfo=UTC) + timedelta(days=3))
+        _import(now, account, work.month)
+        name, data = f"tern-card-{last:%Y-%m-%d}.csv", card_csv(lines, owed, "XXXX7730", (first, last), USD)
+        owed -= sum(line.amount for line in lines)
+        if last.month == 9:
+            _sealed(now, account, name, data)
+        (files / name).write_bytes(data)
+
+
+def build_canadian(stage: Stage, files: Path) -> None:
+    """The Canadian-dollar account at Northpassage Savings, its ledger kept elsewhere: October's camt.053 waits."""
+    teller = Teller(97, "CA")
+    of, balance = currency("CAD"), 840_000
+    account = _open(
+        stage,
+        "1050",
+        "Canadian-dollar account",
+        "Northpassage Savings",
+        "3302",
+        BankAccountKind.BANK,
+        (date(2026, 8, 31), balance),
+        code="CAD",
+    )
+    for first, last in ((date(2026, 9, 1), date(2026, 9, 30)), (date(2026, 10, 1), date(2026, 10, 31))):
+        work = OperatingMonth(teller, first, last)
+        for week, party in enumerate(
+            ("Cape Merrow Tours", "Whiteport Lodge", "Brant Island Freight", "Cape Merrow Tours")
+        ):
+            day, amount, number = (
+                first + timedelta(days=2 + 7 * week),
+                teller.amount(300, 1_900),
+                f"I{first:%m}{week + 1}",
+            )
+            work.book("", day, amount, party, "Fares from the Canadian side", number)
+            work.bank(day + timedelta(days=1), amount, f"{party} · invoice {number}", LineKind.DEPOSIT, number)
+        dues = -teller.amount(400, 700)
+        work.book("", first + timedelta(days=12), dues, "Port of Whiteport", "Berth", f"P{first:%m}")
+        work.bank(first + timedelta(days=13), dues, "Port of Whiteport", LineKind.PAYMENT, f"P{first:%m}")
+        lines = numbered(work.month.lines, "NP")
+        statement = _statement("Northpassage Savings", "NPSACAT23302", "CAD", work.month, lines, balance)
+        now = stage.at(datetime(last.year, last.month, last.day, 13, 0, tzinfo=UTC) + timedelta(days=2))
+        _import(now, account, work.month)
+        name, data = f"northpassage-{first:%Y-%m}.xml", write_camt053(statement, of)
+        if first.month == 9:
+            _sealed(now, account, name, data)
+        (files / name).write_bytes(data)
+        balance = statement.head.closing or 0
+    (files / "samples").mkdir()
+    (files / "samples" / "northpassage-2026-10.mt940").write_bytes(mt940_file(statement, of))
+    (files / "samples" / "northpassage-2026-10.xlsx").write_bytes(write_xlsx(statement, of))

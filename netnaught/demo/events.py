@@ -118,7 +118,7 @@ class OperatingMonth:
         """Card takings of every day, settled by the bank one to three days later."""
         for day in self.days():
             amount = self.teller.amount(240, 1600)
-            self.book("1030", day, amount, "Ticket card takings", f"Fares of {day:%b %d}")
+            self.book("1035", day, amount, "Ticket card takings", f"Fares of {day:%b %d}")
             self.bank(
                 self.teller.business_day(day + self.teller.lag(1, 2)), amount, "CARD SETTLEMENT SOUND", LineKind.DEPOSIT
             )
@@ -169,7 +169,7 @@ class OperatingMonth:
         for day in (self.month.first + timedelta(days=13), self.month.last - timedelta(days=2)):
             on = self.teller.business_day(day)
             amount = -self.teller.amount(6200, 8100)
-            self.book("1020", on, amount, "Payroll account", "Crew pay")
+            self.book("1025", on, amount, "Payroll account", "Crew pay")
             self.bank(on, amount, "TRANSFER TO 4428", LineKind.TRANSFER)
 
     def charges(self, fee: int, interest: int) -> None:

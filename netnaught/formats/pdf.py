@@ -23,9 +23,10 @@ from netnaught.formats.tables.values import looks_like_amount
 
 FORMAT = "pdf"
 MOST_PAGES = 200
-# Words whose tops lie within this are on one line; a gap wider than the other parts two cells of a heading.
+# Words whose tops lie within this are on one line; a gap wider than so many heights of the type
+# parts two cells of a heading (a space is a quarter of it).
 _SAME_LINE = 3.0
-_HEADING_GAP = 9.0
+_HEADING_GAP = 0.55
 _MONEY = (Role.AMOUNT, Role.MONEY_IN, Role.MONEY_OUT, Role.BALANCE)
 
 
@@ -37,6 +38,7 @@ class _Word:
     left: float
     right: float
     top: float
+    height: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,7 +109,10 @@ def _pages(data: bytes) -> list[list[list[_Word]]]:
 
 def _lines(words: list[dict[str, Any]]) -> list[list[_Word]]:
     found: list[list[_Word]] = []
-    placed = [_Word(w["text"], float(w["x0"]), float(w["x1"]), float(w["top"])) for w in words]
+    placed = [
+        _Word(w["text"], float(w["x0"]), float(w["x1"]), float(w["top"]), float(w["bottom"]) - float(w["top"]))
+        for w in words
+    ]
     for word in sorted(placed, key=lambda w: (w.top, w.left)):
         if found and abs(word.top - found[-1][0].top) <= _SAME_LINE:
             found[-1].append(word)
@@ -120,7 +125,7 @@ def _heading(line: list[_Word]) -> list[_Column]:
     """The columns that a line names; none unless it names a date and an amount."""
     columns: list[_Column] = []
     for word in line:
-        if columns and word.left - columns[-1].right < _HEADING_GAP:
+        if columns and word.left - columns[-1].right < _HEADING_GAP * word.height:
             joined = f"{columns[-1].name} {word.text}"
             columns[-1] = _Column(joined, columns[-1].left, word.right)
         else:
@@ -154,9 +159,9 @@ def _joined(line: list[_Word]) -> list[_Word]:
     for word in line:
         last = found[-1] if found else None
         if last and last.text in ("-", "−", "$", "€", "£", "(") and looks_like_amount(word.text):
-            found[-1] = _Word(last.text + word.text, last.left, word.right, last.top)
+            found[-1] = _Word(last.text + word.text, last.left, word.right, last.top, last.height)
         elif last and word.text in ("-", "−") and looks_like_amount(last.text) and word.left - last.right < 4:
-            found[-1] = _Word(last.text + "-", last.left, word.right, last.top)
+            found[-1] = _Word(last.text + "-", last.left, word.right, last.top, last.height)
         else:
             found.append(word)
     return found

@@ -120,6 +120,8 @@ class _Writer:
 
     def _ledger(self) -> str:
         books = self.report.book_side[-1].amount
+        if self.report.gl_balance is None:
+            return "The general ledger of this account is kept elsewhere."
         off = self.report.gl_balance - books
         agrees = "agrees with the bank book" if not off else f"{self.amount(off)} against the bank book"
         return f"General ledger, account {escape(self.report.gl_account)}: <b>{self.amount(self.report.gl_balance)}</b>, {agrees}."

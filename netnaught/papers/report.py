@@ -47,7 +47,7 @@ class Report:
     statement_equation: tuple[Figure, ...]
     bank_side: tuple[Figure, ...]
     book_side: tuple[Figure, ...]
-    gl_balance: int
+    gl_balance: int | None
     gl_account: str
     cleared: tuple[Item, ...]
     outstanding: tuple[Item, ...]

@@ -227,7 +227,7 @@ class _Account:
                 what = f"{count(ticked, 'entry', 'entries')} ticked, "
             text = f"{what}difference {self.say.amount(now.difference)}"
             found.append(self._todo(TodoKind.GO_ON, text, "go on", ring, month=month, at=at.id))
-        if now.complete and bench.gl_balance != bench.book_footing.end:
+        if now.complete and bench.gl_balance is not None and bench.gl_balance != bench.book_footing.end:
             text = f"Ledger {self.say.amount(bench.gl_balance)}, bank book {self.say.amount(bench.book_footing.end)}"
             found.append(self._todo(TodoKind.LEDGER_DISAGREES, text, "compare", ring, month=month, at=at.id))
         return found

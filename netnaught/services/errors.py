@@ -8,6 +8,7 @@ ServiceError
 ├── BadInput             a value or a file is wrong: where, and what
 ├── Refused              the rules of the job do not allow it
 ├── Conflict             somebody decided it meanwhile, or it is no longer as it was
+├── BankUnavailable      the bank's service does not answer, or answers with an error
 └── ConfirmationNeeded   it can be done, once what is odd about it is confirmed
 """
 
@@ -78,6 +79,10 @@ class Refused(ServiceError):
 
 class Conflict(ServiceError):
     """Somebody decided it meanwhile, or it is no longer as it was."""
+
+
+class BankUnavailable(ServiceError):
+    """The bank's service did not answer, or answered with an error."""
 
 
 class ConfirmationNeeded(ServiceError):

@@ -9,7 +9,6 @@ from dataclasses import dataclass, replace
 from datetime import date
 
 from netnaught.core.ledger import BankAccountKind
-from netnaught.core.money import currency
 from netnaught.core.statement import (
     Delivered,
     Footing,
@@ -25,16 +24,17 @@ from netnaught.core.statement import (
     opening_of,
 )
 from netnaught.core.wording import Wording, count
-from netnaught.formats import Problem, ReadStatement, Unreadable, read_statements
+from netnaught.formats import Problem, ReadLine, ReadStatement
 from netnaught.services.access import Context, Desk, Right, account_for, company_for, reconciliation_for, record_event
 from netnaught.services.errors import BadInput, ConfirmationNeeded, Conflict, NotFound, Refused
+from netnaught.services.incoming import Incoming, InFile, TableReading, open_file
 from netnaught.services.workbench import Chain, chain_of
 from netnaught.services.writing import wording
-from netnaught.store import reconciliations, statements
+from netnaught.store import layouts, reconciliations, statements
 from netnaught.store.bank_accounts import BankAccount
 from netnaught.store.database import atomic
 from netnaught.store.reconciliations import Reconciliation
-from netnaught.store.statements import ON_PAPER, StoredStatement
+from netnaught.store.statements import FEED, ON_PAPER, StoredStatement
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,56 +94,47 @@ class Reading:
         return [line for line in self.lines if not line.known]
 
 
+@dataclass(frozen=True, slots=True)
+class How:
+    """How a file is to be read: the layout of its table (JSON), and which statement of it is meant."""
+
+    layout: str = ""
+    number: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class FileReading:
+    """What was understood of a file: the statement meant, the others in it, the table behind it."""
+
+    reading: Reading
+    in_file: tuple[InFile, ...]
+    table: TableReading | None
+
+
 def read_file(
-    ctx: Context, company_id: int, account_id: int, name: str, data: bytes, given: HeadGiven | None = None
-) -> Reading:
+    ctx: Context,
+    company_id: int,
+    account_id: int,
+    name: str,
+    data: bytes,
+    given: HeadGiven | None = None,
+    how: How | None = None,
+) -> FileReading:
     """Read a file for an account and compare it with what is stored; nothing is changed."""
     company, account = account_for(ctx, company_id, account_id, Right.PREPARE)
-    found = _statement_for(account, name, data)
+    how = how or How()
+    found = open_file(ctx, account, name, data, how.layout, how.number)
     say = wording(account.currency, company.locale)
-    return _compare(ctx, account, found, given or HeadGiven(), say)
+    return FileReading(_compare_incoming(ctx, account, found, given or HeadGiven(), say), found.in_file, found.table)
 
 
-def _statement_for(account: BankAccount, name: str, data: bytes) -> ReadStatement:
-    """The statement in the file that is this account's; BadInput when there is none."""
-    try:
-        found = read_statements(data, currency(account.currency))
-    except Unreadable as error:
-        raise BadInput.of_file(name, error) from None
-    mine = [item for item in found if _is_of(account, item.account)]
-    if not mine:
-        others = ", ".join(sorted({item.account for item in found}))
-        raise BadInput(
-            f"{name} is the statement of account {others}; {account.name} is {account.number}. Nothing was stored.",
-            file=name,
-            column="account",
-            value=others,
-        )
-    if len(mine) > 1:
-        raise BadInput(
-            f"{name} holds {len(mine)} statements of account {mine[0].account}. Nothing was stored.", file=name
-        )
-    code = mine[0].currency
-    if code is not None and code != account.currency:
-        raise BadInput(
-            f"{name} is in {code}, {account.name} is kept in {account.currency}. Nothing was stored.",
-            file=name,
-            column="currency",
-            value=code,
-        )
-    return mine[0]
-
-
-def _is_of(account: BankAccount, number: str) -> bool:
-    """Whether the file's account number is this account's; a bare table names none."""
-    if not number or not account.number:
-        return True
-    mine, theirs = (_digits(account.number), _digits(number))
-    return theirs == mine or (len(mine) >= 4 and theirs.endswith(mine))
-
-
-def _digits(text: str) -> str:
-    return "".join(char for char in text.upper() if char.isalnum())
+def _compare_incoming(ctx: Context, account: BankAccount, found: Incoming, given: HeadGiven, say: Wording) -> Reading:
+    reading = _compare(ctx, account, found.statement, given, say)
+    if not found.stranger:
+        return reading
+    detail = f"The file names account {found.statement.account}, {account.name} is {account.number}"
+    stranger = Notice(NoticeKind.OTHER_ACCOUNT, reading.head.start, reading.head.end, detail=detail)
+    return replace(reading, notices=(stranger, *reading.notices))
 
 
 def _compare(ctx: Context, account: BankAccount, read: ReadStatement, given: HeadGiven, say: Wording) -> Reading:
@@ -220,7 +211,7 @@ def _join_before(ctx: Context, account: BankAccount, chain: Chain, head: Stateme
     ends = {r.id: r.closing_date for r in chain.reconciliations}
     known = [Join(ends[seal.reconciliation_id], seal.closing) for seal in chain.seals]
     for item in statements.statements(ctx.db, account.company_id, account.id):
-        if item.head.end < head.start:
+        if item.head.end < head.start and item.format != FEED:
             known.append(Join(item.head.end, item.head.closing))
     for found in known:
         if join.end <= found.end < head.end:
@@ -235,7 +226,7 @@ def _overlaps(
     found: list[Notice] = []
     for item in statements.statements(ctx.db, account.company_id, account.id):
         start, end = max(item.head.start, head.start), min(item.head.end, head.end)
-        if start <= end:
+        if start <= end and item.format != FEED:
             inside = [line for line in lines if start <= line.line.date <= end]
             known = [line for line in inside if line.known]
             detail = (
@@ -271,6 +262,7 @@ def store_file(
     data: bytes,
     given: HeadGiven | None = None,
     confirmed: frozenset[str] = frozenset(),
+    how: How | None = None,
 ) -> int:
     """Store a statement file: its new lines, and the file itself byte for byte; returns the reconciliation.
 
@@ -278,15 +270,55 @@ def store_file(
     `confirmed`. Refused when it brings nothing new or lies in a sealed period.
     """
     company, account = account_for(ctx, company_id, account_id, Right.PREPARE)
-    read = _statement_for(account, name, data)
+    how = how or How()
     say = wording(account.currency, company.locale)
     with atomic(ctx.db):
-        found = _compare(ctx, account, read, given or HeadGiven(), say)
-        if found.lines and not found.new:
+        incoming = open_file(ctx, account, name, data, how.layout, how.number)
+        if incoming.table and incoming.table.questions:
+            asked = " ".join(question.text for question in incoming.table.questions)
+            raise BadInput(f"{name} can be read in more than one way: {asked} Nothing was stored.", file=name)
+        found = _compare_incoming(ctx, account, incoming, given or HeadGiven(), say)
+        if found.lines and not found.new and _delivered_before(ctx, account, found.head):
             raise Refused(f"All {count(len(found.lines), 'line')} of {name} are known already. Nothing was stored.")
         digest = hashlib.sha256(data).hexdigest()
         file_id = statements.add_file(ctx.db, company.id, name, digest, data, ctx.stamp)
-        return _store(ctx, company.id, account, found, confirmed, say, file_id=file_id, origin=name)
+        at = _store(ctx, company.id, account, found, confirmed, say, file_id=file_id, origin=name)
+        if incoming.stranger:
+            layouts.remember_alias(ctx.db, company.id, incoming.statement.account, account.id)
+        if incoming.table and not incoming.table.known:
+            values = incoming.table.layout.values()
+            layouts.keep_layout(ctx.db, company.id, account.id, values, ctx.user.id, ctx.stamp)
+        return at
+
+
+def _delivered_before(ctx: Context, account: BankAccount, head: StatementHead) -> bool:
+    """Whether a statement, and not only the bank's service line by line, has covered these days."""
+    return any(
+        item.head.start <= head.end and head.start <= item.head.end and item.format != FEED
+        for item in statements.statements(ctx.db, account.company_id, account.id)
+    )
+
+
+def store_feed(ctx: Context, account: BankAccount, lines: list[StatementLine]) -> tuple[int | None, int]:
+    """Lines of the running month, as the bank's service hands them out, inside a transaction.
+
+    They go to the period that is not closed yet, without a closing balance until its
+    statement is there; known ones are not stored again: (the reconciliation, how many were new).
+    """
+    first, last = min(x.date for x in lines), max(x.date for x in lines)
+    head = StatementHead(first.replace(day=1), last, None, None, dates_stated=False)
+    reads = tuple(ReadLine(x, str(x.id)) for x in lines)
+    company = company_for(ctx, account.company_id)
+    say = wording(account.currency, company.locale)
+    found = _compare(
+        ctx, account, ReadStatement("feed", account.bank, "", account.currency, head, reads), HeadGiven(), say
+    )
+    if not found.new:
+        return None, 0
+    every = frozenset(kind.value for kind in NoticeKind)
+    return _store(ctx, company.id, account, found, every, say, file_id=None, origin="the bank's service"), len(
+        found.new
+    )
 
 
 def store_typed(

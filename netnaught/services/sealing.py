@@ -70,7 +70,7 @@ def _content(ctx: Context, bench: Bench) -> SealContent:
             "late": now.late,
             "bank_errors": now.bank_errors,
             "book_balance": now.book_balance,
-            "gl_balance": bench.gl_balance,
+            **({} if bench.gl_balance is None else {"gl_balance": bench.gl_balance}),
         },
         statements=statements,
         decisions=decisions,

@@ -25,7 +25,7 @@ from netnaught.store.bank_accounts import BankAccount
 from netnaught.store.database import Connection
 from netnaught.store.reconciliations import Reconciliation, StoredDecision
 from netnaught.store.seals import Seal
-from netnaught.store.statements import StoredLine, StoredStatement
+from netnaught.store.statements import FEED, StoredLine, StoredStatement
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,13 +48,13 @@ class Chain:
 
 @dataclass(frozen=True, slots=True)
 class Bench:
-    """One reconciliation, loaded."""
+    """One reconciliation, loaded. `gl_balance` is None where the ledger is kept elsewhere."""
 
     desk: Desk
     work: Work
     standing: Standing
     book_footing: BookFooting
-    gl_balance: int
+    gl_balance: int | None
     lines: tuple[StoredLine, ...]
     decisions: tuple[StoredDecision, ...]
     statements: tuple[StoredStatement, ...]
@@ -88,7 +88,8 @@ def books_gap_of(account: BankAccount, chain: Chain) -> int:
 
 def closing_of(covered: list[StoredStatement] | tuple[StoredStatement, ...]) -> int | None:
     """The closing balance of the last of some statements."""
-    return max(covered, key=lambda s: (s.head.end, s.id)).head.closing if covered else None
+    told = [s for s in covered if s.format != FEED]
+    return max(told, key=lambda s: (s.head.end, s.id)).head.closing if told else None
 
 
 def _past(db: Connection, account: BankAccount, at: Reconciliation, chain: Chain) -> Past:
@@ -138,6 +139,8 @@ def open_notices(
     """
     found: list[Notice] = []
     for item in covered:
+        if item.format == FEED:
+            continue
         own = [line.line.date for line in lines if line.statement_id == item.id]
         opening = opening_of(item.head, item.delivered)
         for notice in continuity(item.head, opening, before):
@@ -188,7 +191,9 @@ def load_bench(ctx: Context, desk: Desk) -> Bench:
         work,
         standing(work),
         books,
-        ledger.gl_balance(db, company, account.gl_account_id, at.closing_date),
+        ledger.gl_balance(db, company, account.gl_account_id, at.closing_date)
+        if ledger.has_postings(db, company, account.gl_account_id)
+        else None,
         tuple(lines),
         tuple(decided),
         tuple(covered),

@@ -111,6 +111,12 @@ def journal_lines(db: Connection, company_id: int, entry_id: int) -> list[Posted
     return [PostedLine(row["line_id"], _account(row), row["amount"], row["base_amount"], row["memo"]) for row in rows]
 
 
+def has_postings(db: Connection, company_id: int, account_id: int) -> bool:
+    """Whether anything has ever been posted to an account: otherwise its ledger is kept elsewhere."""
+    sql = "SELECT EXISTS (SELECT 1 FROM journal_line WHERE company_id = ? AND gl_account_id = ?)"
+    return bool(db.execute(sql, (company_id, account_id)).fetchone()[0])
+
+
 def gl_balance(db: Connection, company_id: int, account_id: int, on: date) -> int:
     """Balance of an account at the end of a day, in the account's currency, minor units."""
     total: int = db.execute(

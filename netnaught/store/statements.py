@@ -18,6 +18,8 @@ from netnaught.store.database import Connection, Row
 
 # Statements whose lines nobody typed: entries are ticked.
 ON_PAPER = frozenset({"typed", "counted"})
+# Lines of the running month from the bank's service, until its statement is there.
+FEED = "feed"
 
 
 @dataclass(frozen=True, slots=True)

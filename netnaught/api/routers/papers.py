@@ -46,7 +46,7 @@ class ReportOut(BaseModel):
     statement_equation: list[FigureOut]
     bank_side: list[FigureOut]
     book_side: list[FigureOut]
-    gl_balance: int
+    gl_balance: int | None
     gl_account: str
     cleared: list[ItemOut]
     outstanding: list[ItemOut]

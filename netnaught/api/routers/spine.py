@@ -66,7 +66,7 @@ class StripOut(BaseModel):
     book_out: SideOut
     book_balance: int
     book_off: int
-    gl_balance: int
+    gl_balance: int | None
     ticked_in: SideOut
     ticked_out: SideOut
     total_in: int | None

@@ -10,9 +10,11 @@ from pydantic import BaseModel
 from netnaught.api.deps import Amount, Ctx, Day, Id
 from netnaught.api.problems import Notice
 from netnaught.core.statement import ControlTotals, NoticeKind, StatementHead, footing, opening_of
-from netnaught.services import reading
+from netnaught.formats.tables import Role
+from netnaught.services import overview, reading, writing_out
 from netnaught.services.access import account_for
-from netnaught.services.reading import HeadGiven, Reading
+from netnaught.services.incoming import TableReading
+from netnaught.services.reading import FileReading, HeadGiven, How
 from netnaught.services.writing import wording
 from netnaught.store.statements import StoredStatement
 
@@ -32,6 +34,47 @@ class IncomingLineOut(BaseModel):
     description: str
     kind: str
     known: bool
+
+
+class LayoutOut(BaseModel):
+    """How a table is read. `roles`: what each column holds."""
+
+    form: str
+    heading: list[str]
+    roles: list[Role]
+    date_order: str
+    decimal: str
+    delimiter: str
+    out_words: list[str]
+    flip: bool
+    owed: bool
+
+
+class QuestionOut(BaseModel):
+    """What a table leaves open: the setting, the question, its choices."""
+
+    setting: str
+    text: str
+    choices: list[str]
+
+
+class TableOut(BaseModel):
+    """The table behind a reading: its layout, whether it was recognised, what is asked, its first rows."""
+
+    layout: LayoutOut
+    known: bool
+    questions: list[QuestionOut]
+    rows: list[list[str]]
+
+
+class InFileOut(BaseModel):
+    """A statement in the file and the bank account it belongs to, where that is known."""
+
+    number: str
+    bank: str
+    currency: str | None
+    lines: int
+    bank_account_id: int | None
 
 
 class ReadingOut(BaseModel):
@@ -60,6 +103,8 @@ class ReadingOut(BaseModel):
     joins_open: bool
     notices: list[Notice]
     problems: list[str]
+    in_file: list[InFileOut]
+    table: TableOut | None
     lines: list[IncomingLineOut]
 
 
@@ -137,10 +182,22 @@ class Stored(BaseModel):
 FileIn = Annotated[UploadFile, File()]
 AmountForm = Annotated[Amount | None, Form()]
 DayForm = Annotated[Day | None, Form()]
+LayoutForm = Annotated[str, Form(max_length=20_000, description="a layout as JSON; empty: a known or proposed one")]
+NumberForm = Annotated[str | None, Form(max_length=80, description="which statement of the file is meant")]
 
 
-def _reading(found: Reading, ctx: Ctx, company_id: int, account_id: int) -> ReadingOut:
+def _table(found: TableReading) -> TableOut:
+    return TableOut(
+        layout=LayoutOut.model_validate(found.layout.values()),
+        known=found.known,
+        questions=[QuestionOut(setting=q.setting, text=q.text, choices=list(q.choices)) for q in found.questions],
+        rows=[list(row) for row in found.rows],
+    )
+
+
+def _reading(file: FileReading, ctx: Ctx, company_id: int, account_id: int) -> ReadingOut:
     company, account = account_for(ctx, company_id, account_id)
+    found = file.reading
     say = wording(account.currency, company.locale)
     came, went = found.delivered.came_in, found.delivered.went_out
     return ReadingOut(
@@ -167,6 +224,8 @@ def _reading(found: Reading, ctx: Ctx, company_id: int, account_id: int) -> Read
         joins_open=found.joins_open,
         notices=[Notice(kind=n.kind, text=n.sentence(say)) for n in found.notices],
         problems=[f"{p.where}: {p.what}" for p in found.problems],
+        in_file=[InFileOut.model_validate(item, from_attributes=True) for item in file.in_file],
+        table=_table(file.table) if file.table else None,
         lines=[
             IncomingLineOut(
                 position=item.position,
@@ -192,10 +251,12 @@ def post_preview(
     end: DayForm = None,
     opening: AmountForm = None,
     closing: AmountForm = None,
+    layout: LayoutForm = "",
+    number: NumberForm = None,
 ) -> ReadingOut:
     """Read a file and say what was understood; nothing is stored."""
-    given = HeadGiven(start, end, opening, closing)
-    found = reading.read_file(ctx, company_id, account_id, file.filename or "file", file.file.read(), given)
+    given, how = HeadGiven(start, end, opening, closing), How(layout, number)
+    found = reading.read_file(ctx, company_id, account_id, file.filename or "file", file.file.read(), given, how)
     return _reading(found, ctx, company_id, account_id)
 
 
@@ -209,13 +270,16 @@ def post_statement(
     end: DayForm = None,
     opening: AmountForm = None,
     closing: AmountForm = None,
+    layout: LayoutForm = "",
+    number: NumberForm = None,
     confirmed: Annotated[list[NoticeKind], Query()] = [],  # noqa: B006  FastAPI reads the default once
 ) -> Stored:
     """Store a file's new lines and the file itself; 428 while something odd is not confirmed."""
     given = HeadGiven(start, end, opening, closing)
     kinds = frozenset(kind.value for kind in confirmed)
     name, data = file.filename or "file", file.file.read()
-    return Stored(reconciliation_id=reading.store_file(ctx, company_id, account_id, name, data, given, kinds))
+    how = How(layout, number)
+    return Stored(reconciliation_id=reading.store_file(ctx, company_id, account_id, name, data, given, kinds, how))
 
 
 @router.post("/accounts/{account_id}/statements/typed", operation_id="typeStatement", status_code=201)
@@ -250,3 +314,53 @@ def get_file(ctx: Ctx, company_id: Id, statement_id: Id) -> Response:
     name = "".join(c if (c.isalnum() and c.isascii()) or c in "._-" else "_" for c in found.name)
     headers = {"Content-Disposition": f'attachment; filename="{name}"', "X-Content-Type-Options": "nosniff"}
     return Response(found.content, media_type="application/octet-stream", headers=headers)
+
+
+class SlotOut(BaseModel):
+    """A month of an account: its statement, or that it is missing."""
+
+    month: str
+    statement: StatementOut | None
+
+
+class AccountStatementsOut(BaseModel):
+    """All statements of one account by month, newest first, missing months among them."""
+
+    account_id: int
+    account_name: str
+    bank: str
+    number: str
+    kind: str
+    currency: str
+    connected: bool
+    slots: list[SlotOut]
+
+
+@router.get("/statements", operation_id="allStatements")
+def get_all(ctx: Ctx, company_id: Id) -> list[AccountStatementsOut]:
+    """The statements of all accounts by period, and what is missing."""
+    return [
+        AccountStatementsOut(
+            account_id=row.account.id,
+            account_name=row.account.name,
+            bank=row.account.bank,
+            number=row.account.number,
+            kind=row.account.kind,
+            currency=row.account.currency,
+            connected=row.connected,
+            slots=[
+                SlotOut(month=s.month, statement=StatementOut.of_statement(s.statement) if s.statement else None)
+                for s in row.slots
+            ],
+        )
+        for row in overview.statements_by_month(ctx, company_id)
+    ]
+
+
+@router.get("/statements/{statement_id}/write", operation_id="writeStatement", response_class=Response)
+def get_written(
+    ctx: Ctx, company_id: Id, statement_id: Id, form: Annotated[str, Query(alias="format", max_length=20)] = "csv"
+) -> Response:
+    """A stored statement as csv, ofx, camt.053 or xlsx."""
+    name, media, content = writing_out.write_out(ctx, company_id, statement_id, form)
+    return Response(content, media_type=media, headers={"Content-Disposition": f'attachment; filename="{name}"'})

@@ -40,6 +40,7 @@ class Layout:
     date_order  ymd, dmy or mdy; decimal: point or comma
     out_words   what the marker column says for money out
     flip        True where the amount column counts money out as positive
+    owed        True where the balance column counts what is owed, as cards do
     """
 
     form: str
@@ -50,6 +51,7 @@ class Layout:
     delimiter: str = ""
     out_words: tuple[str, ...] = ()
     flip: bool = False
+    owed: bool = False
 
     def columns(self, role: Role) -> list[int]:
         """The columns of a role, from the left."""
@@ -83,6 +85,7 @@ class Layout:
                 delimiter=str(given.get("delimiter", "")),
                 out_words=tuple(str(word) for word in given.get("out_words", ())),
                 flip=bool(given.get("flip", False)),
+                owed=bool(given.get("owed", False)),
             )
         except (KeyError, ValueError, TypeError) as error:
             raise Unreadable(f"the layout is not complete: {error}") from None

@@ -17,7 +17,7 @@ from netnaught.formats.tables.values import looks_like_amount, read_amount, read
 _WORDS: tuple[tuple[Role, str], ...] = (
     (Role.VALUE_DATE, r"value ?date|valuta|wertstellung|effective|date de valeur"),
     (Role.DATE, r"date|datum|buchung(stag)?|posted|fecha|data"),
-    (Role.BALANCE, r"balance|saldo|solde|kontostand"),
+    (Role.BALANCE, r"balance( owed| due)?|saldo|solde|kontostand"),
     (Role.MONEY_IN, r"credits?|deposits?|paid in|money in|in|haben|additions?|receipts?|cr(edit)? amount"),
     (
         Role.MONEY_OUT,
@@ -214,6 +214,8 @@ def _with_sign(draft: Layout, dated: Sequence[GridRow], of: Currency) -> tuple[L
     if marker is not None:
         words = {row.cell(marker) for row in dated}
         return replace(draft, out_words=tuple(sorted(w for w in words if w.lower() in _OUT_WORDS))), None
+    if re.search(r"\b(owed|due)\b", column_name(draft.heading, draft.column(Role.BALANCE) or 0).lower()):
+        draft = replace(draft, owed=True)
     amounts = [read_amount(row.cell(draft.column(Role.AMOUNT) or 0), draft.decimal, of) or 0 for row in dated]
     both_ways = any(a < 0 for a in amounts) and any(a > 0 for a in amounts)
     if draft.columns(Role.BALANCE):

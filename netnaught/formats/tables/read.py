@@ -87,14 +87,16 @@ def amount_of(row: GridRow, layout: Layout, of: Currency) -> int | None:
     return -amount if amount is not None and layout.flip else amount
 
 
+def _balance_of(row: GridRow, layout: Layout, of: Currency) -> int | None:
+    """The balance behind a row, as the account's own: what is owed is negative."""
+    balance = _cell_amount(row, layout.column(Role.BALANCE), layout, of)
+    return -balance if balance is not None and layout.owed else balance
+
+
 def breaks_of(rows: Sequence[GridRow], layout: Layout, of: Currency) -> int:
     """How many lines the running balance does not prove, oldest first or newest first, whichever is fewer."""
     try:
-        steps = [
-            (amount_of(row, layout, of), _cell_amount(row, layout.column(Role.BALANCE), layout, of))
-            for row in rows
-            if is_line(row, layout)
-        ]
+        steps = [(amount_of(row, layout, of), _balance_of(row, layout, of)) for row in rows if is_line(row, layout)]
     except Unreadable:
         return len(rows)
     told = [(amount or 0, balance) for amount, balance in steps if balance is not None]
@@ -154,7 +156,7 @@ def _walk(rows: Sequence[GridRow], layout: Layout, of: Currency) -> tuple[list[_
     for row in rows:
         whole = " ".join(cell for cell in row.cells if cell)
         if is_line(row, layout):
-            balance = _cell_amount(row, layout.column(Role.BALANCE), layout, of)
+            balance = _balance_of(row, layout, of)
             found.append(_Found(row, _line(row, layout, of), balance))
         elif _OPENS.search(whole) or _CLOSES.search(whole) or _CARRIED.search(whole) or _TOTAL.search(whole):
             _note_balance(row, whole, layout, of, balances)
@@ -199,6 +201,7 @@ def _note_balance(row: GridRow, whole: str, layout: Layout, of: Currency, balanc
     amount = read_amount(text, layout.decimal, of) if text else None
     if amount is None:
         return
+    amount = -amount if layout.owed else amount
     if _CLOSES.search(whole):
         balances["closing"] = amount
     elif _OPENS.search(whole) and not _CARRIED.search(whole):

@@ -53,7 +53,7 @@ function Paper({ report, companyId, reconciliationId }: PaperProps) {
   const { locale } = useCompany(companyId);
   const write = (minor: number) => money(minor, report.currency, locale);
   const books = report.book_side.at(-1)?.amount ?? 0;
-  const off = report.gl_balance - books;
+  const off = report.gl_balance === null ? 0 : report.gl_balance - books;
   const where = [report.bank, report.number && `account ${report.number}`, report.currency].filter(Boolean).join(" · ");
   return (
     <article className="mx-auto max-w-4xl border border-line bg-sheet px-10 py-8 shadow-sm print:border-0 print:shadow-none">
@@ -83,7 +83,8 @@ function Paper({ report, companyId, reconciliationId }: PaperProps) {
         <div>
           <Figures title="Book side" figures={report.book_side} write={write} />
           <p className={`mt-2 ${off ? "text-ember" : "text-muted"}`}>
-            Ledger, account {report.gl_account}: <span className="figure">{write(report.gl_balance)}</span>
+            Ledger, account {report.gl_account}:{" "}
+            <span className="figure">{report.gl_balance === null ? "kept elsewhere" : write(report.gl_balance)}</span>
             {off ? `, ${write(off)} against the bank book` : ", agrees"}
           </p>
         </div>

@@ -185,7 +185,7 @@ function BankTotal({ spine, onHead }: StripProps) {
 function BooksTotal({ spine }: { spine: Spine }) {
   const write = useWriting();
   const { strip } = spine;
-  const off = strip.gl_balance - strip.book_balance;
+  const off = strip.gl_balance === null ? 0 : strip.gl_balance - strip.book_balance;
   const formula = `Books at start ${write.amount(strip.book_start)}, in ${write.amount(strip.book_in.total)}, out ${write.amount(strip.book_out.total)}, at end ${write.amount(strip.book_balance)}`;
   return (
     <Link
@@ -199,7 +199,7 @@ function BooksTotal({ spine }: { spine: Spine }) {
           {strip.book_off ? `does not foot by ${write.amount(strip.book_off)}` : "foots"} ·{" "}
         </span>
         <span className={off ? "font-semibold text-ember" : "text-muted"}>
-          {off ? `ledger ${write.amount(strip.gl_balance)}` : "ledger agrees"}
+          {strip.gl_balance === null ? "ledger kept elsewhere" : off ? `ledger ${write.amount(strip.gl_balance)}` : "ledger agrees"}
         </span>
       </span>
       <b className="figure text-base">{write.amount(strip.book_balance)}</b>

@@ -1,0 +1,1 @@
+"""Small simulated stand-ins for what the product meets outside: the bank's service."""

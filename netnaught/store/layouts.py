@@ -1,0 +1,45 @@
+"""Layouts kept per bank account, and the names that banks give to accounts."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from netnaught.store.database import Connection
+
+
+def layouts(db: Connection, company_id: int, account_id: int) -> list[dict[str, Any]]:
+    """The layouts of an account, newest first, as their stored values."""
+    rows = db.execute(
+        "SELECT content FROM layout WHERE company_id = ? AND bank_account_id = ? ORDER BY id DESC",
+        (company_id, account_id),
+    )
+    return [json.loads(row["content"]) for row in rows]
+
+
+def keep_layout(
+    db: Connection, company_id: int, account_id: int, values: dict[str, Any], user_id: int, now: str
+) -> None:
+    """Keep a layout; one of the same heading is replaced."""
+    heading = json.dumps([" ".join(str(cell).lower().split()) for cell in values["heading"]], ensure_ascii=False)
+    db.execute(
+        "INSERT INTO layout (company_id, bank_account_id, heading, content, created_by, created_at)"
+        " VALUES (?, ?, ?, ?, ?, ?) ON CONFLICT (bank_account_id, heading) DO UPDATE SET content = excluded.content,"
+        " created_by = excluded.created_by, created_at = excluded.created_at",
+        (company_id, account_id, heading, json.dumps(values, ensure_ascii=False), user_id, now),
+    )
+
+
+def aliases(db: Connection, company_id: int) -> dict[str, int]:
+    """Bank account ids by the number that a bank gives them, as people have said."""
+    rows = db.execute("SELECT number, bank_account_id FROM account_alias WHERE company_id = ?", (company_id,))
+    return {row["number"]: row["bank_account_id"] for row in rows}
+
+
+def remember_alias(db: Connection, company_id: int, number: str, account_id: int) -> None:
+    """From now on that number is this account."""
+    db.execute(
+        "INSERT INTO account_alias (company_id, bank_account_id, number) VALUES (?, ?, ?)"
+        " ON CONFLICT (company_id, number) DO UPDATE SET bank_account_id = excluded.bank_account_id",
+        (company_id, account_id, number),
+    )
