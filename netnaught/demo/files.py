@@ -12,18 +12,12 @@ from netnaught.core.money import Currency, plain
 from netnaught.core.statement import LineKind, StatementLine
 from netnaught.formats import ReadStatement
 
-_BAI2_TYPES = {
-    LineKind.DEPOSIT: "165",
-    LineKind.CHECK: "475",
-    LineKind.FEE: "698",
-    LineKind.INTEREST: "354",
-    LineKind.TRANSFER: "495",
-}
+_CREDITS = {LineKind.DEPOSIT: "165", LineKind.TRANSFER: "195", LineKind.INTEREST: "354"}
+_DEBITS = {LineKind.CHECK: "475", LineKind.TRANSFER: "495", LineKind.FEE: "698"}
 
 
-def _signed_type(line: StatementLine) -> str:
-    found = _BAI2_TYPES.get(line.kind, "399" if line.amount > 0 else "699")
-    return {"495": "195"}.get(found, found) if line.amount > 0 else found
+def _type_of(line: StatementLine) -> str:
+    return _CREDITS.get(line.kind, "399") if line.amount > 0 else _DEBITS.get(line.kind, "699")
 
 
 def bai2_file(statement: ReadStatement, *, receiver: str) -> bytes:
@@ -50,7 +44,7 @@ def _bai2_day(
     closing = opening + sum(came) - sum(went)
     summary = f"010,{opening},,,015,{closing},,,100,{sum(came)},{len(came)},,400,{sum(went)},{len(went)},"
     account = [f"03,{statement.account},{statement.currency},{summary}/"]
-    account += [f"16,{_signed_type(x)},{abs(x.amount)},Z,,{x.reference},{x.description}/" for x in lines]
+    account += [f"16,{_type_of(x)},{abs(x.amount)},Z,,{x.reference},{x.description}/" for x in lines]
     total = opening + closing + sum(came) + sum(went) + sum(abs(x.amount) for x in lines)
     account.append(f"49,{total},{len(account) + 1}/")
     head = f"02,{receiver},BOFSOUND,1,{day:%y%m%d},,{statement.currency},2/"

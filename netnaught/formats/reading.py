@@ -25,7 +25,8 @@ class Unreadable(ValueError):
     def __init__(
         self, what: str, *, line: int | None = None, column: str | int | None = None, value: str | None = None
     ) -> None:
-        self.what, self.line, self.column = what, line, column
+        self.what, self.line, self.column = " ".join(what.split()), line, column
+        value = value if value is None else " ".join(value.split())
         self.value = value if value is None or len(value) <= 60 else value[:57] + "..."
         super().__init__(self.sentence())
 

@@ -7,6 +7,7 @@ taken (12.1, not 12.0999…); what has more decimals than its currency after tha
 from __future__ import annotations
 
 import zipfile
+from collections.abc import Iterable
 from datetime import date, datetime
 from decimal import Decimal
 from io import BytesIO
@@ -19,6 +20,8 @@ from openpyxl.worksheet.worksheet import Worksheet
 from netnaught.core.money import Currency, plain
 from netnaught.formats.reading import LARGEST_FILE, ReadStatement, Unreadable
 from netnaught.formats.tables.grid import MOST_ROWS, Grid, GridRow
+from netnaught.formats.tables.layout import Role
+from netnaught.formats.tables.propose import role_of
 
 FORMAT = "xlsx"
 # Unpacked, a workbook of 200,000 rows stays well below this; a bomb does not.
@@ -61,7 +64,18 @@ def xlsx_grid(data: bytes) -> Grid:
     filled = [rows for _, rows in sheets if len(rows) > 1]
     if not filled:
         raise Unreadable("the workbook has no sheet with a table")
-    return Grid("xlsx", tuple(sorted(filled, key=len)[-1]))
+    table = max(filled, key=lambda rows: (_has_heading(rows), len(list(rows))))
+    texts = tuple(" ".join(cell for cell in row.cells if cell) for rows in filled if rows is not table for row in rows)
+    return Grid("xlsx", tuple(table), texts=texts[:200])
+
+
+def _has_heading(rows: Iterable[GridRow]) -> bool:
+    """Whether a row names a date and an amount."""
+    for row in list(rows)[:60]:
+        roles = {role_of(cell) for cell in row.cells if cell}
+        if Role.DATE in roles and {Role.AMOUNT, Role.MONEY_IN, Role.MONEY_OUT} & roles:
+            return True
+    return False
 
 
 def _guard(data: bytes) -> None:
@@ -138,14 +152,14 @@ def write_xlsx(statement: ReadStatement, of: Currency) -> bytes:
         for cell in (*row[:2], row[-1]):
             cell.number_format = pattern if cell is row[-1] else "yyyy-mm-dd"
     head = book.create_sheet("Statement")
+    period = f"{statement.head.start} to {statement.head.end}"
     for name, value in (
-        ("bank", safe_cell(statement.bank)),
-        ("account", safe_cell(statement.account)),
-        ("currency", of.code),
-        ("start", statement.head.start),
-        ("end", statement.head.end),
-        ("opening", None if statement.head.opening is None else _number(statement.head.opening, of)),
-        ("closing", None if statement.head.closing is None else _number(statement.head.closing, of)),
+        ("Bank", safe_cell(statement.bank)),
+        ("Account number", safe_cell(statement.account)),
+        ("Currency", of.code),
+        ("Statement period", period),
+        ("Opening balance", None if statement.head.opening is None else _number(statement.head.opening, of)),
+        ("Closing balance", None if statement.head.closing is None else _number(statement.head.closing, of)),
     ):
         head.append([name, value])
     out = BytesIO()

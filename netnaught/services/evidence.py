@@ -108,8 +108,8 @@ def open_evidence(ctx: Context, company_id: int, evidence_id: int) -> tuple[Evid
 
 def set_aside(ctx: Context, company_id: int, evidence_id: int) -> None:
     """Take a piece out of sight; its row and bytes stay."""
-    found, _ = open_evidence(ctx, company_id, evidence_id)
     company_for(ctx, company_id, Right.PREPARE)
+    found, _ = open_evidence(ctx, company_id, evidence_id)
     with atomic(ctx.db):
         evidence.set_aside(ctx.db, company_id, evidence_id, ctx.stamp)
         record_event(ctx, company_id, "evidence set aside", found.entity, found.entity_id, before={"name": found.name})

@@ -49,9 +49,20 @@ def example(schema: dict[str, Any], components: dict[str, Any]) -> Any:
 
 
 def ask(client: TestClient, app: FastAPI, method: str, path: str, operation: dict[str, Any], **ids: int) -> int:
-    for name in ("company_id", "account_id", "reconciliation_id", "statement_id", "line_id", "entry_id"):
+    for name in (
+        "company_id",
+        "account_id",
+        "reconciliation_id",
+        "statement_id",
+        "line_id",
+        "entry_id",
+        "evidence_id",
+        "number",
+    ):
         path = path.replace(f"{{{name}}}", str(ids.get(name, 1)))
     components = app.openapi()["components"]["schemas"]
+    needed = [p for p in operation.get("parameters", []) if p["in"] == "query" and p.get("required")]
+    query = {p["name"]: example(p["schema"], components) for p in needed}
     content = operation.get("requestBody", {}).get("content", {})
     body: dict[str, Any] = {}
     if "application/json" in content:
@@ -59,7 +70,7 @@ def ask(client: TestClient, app: FastAPI, method: str, path: str, operation: dic
     elif content:
         body["files"] = {"file": ("a.csv", b"id,date,reference,description,amount\n")}
         body["data"] = {"other_account_id": "1"}
-    return client.request(method, path, **body).status_code
+    return client.request(method, path, params=query, **body).status_code
 
 
 def test_nobody_signed_in_reaches_nothing(app: FastAPI) -> None:

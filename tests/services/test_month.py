@@ -152,7 +152,7 @@ def test_a_paper_statement_that_does_not_foot_is_stored_only_when_confirmed_and_
 
 def test_a_plain_table_takes_its_head_from_the_person(world: World) -> None:
     data = b"id,date,reference,description,amount\nA,2026-10-03,,x,-5.00\n"
-    found = reading.read_file(world.ctx, world.company.id, world.account.id, "x.csv", data)
+    found = reading.read_file(world.ctx, world.company.id, world.account.id, "x.csv", data).reading
     assert (found.head.dates_stated, found.head.closing) == (False, None)
     given = HeadGiven(date(2026, 10, 1), date(2026, 10, 31), closing=99_500)
     at = reading.store_file(world.ctx, world.company.id, world.account.id, "x.csv", data, given)
@@ -170,7 +170,7 @@ def test_a_plain_table_takes_its_head_from_the_person(world: World) -> None:
             "b.csv, line 2, column date: '2026-13-01'",
         ),
         ("c.csv", b"id,date,description,amount\n", "column reference: .*is missing from the header"),
-        ("d.pdf", b"%PDF-1.7\n", "neither an OFX file nor a table"),
+        ("d.pdf", b"%PDF-1.7\n", "the PDF is damaged"),
     ],
 )
 def test_a_bad_file_is_refused_with_its_place_and_nothing_is_stored(
@@ -181,10 +181,14 @@ def test_a_bad_file_is_refused_with_its_place_and_nothing_is_stored(
     assert not world.db.execute("SELECT count(*) FROM statement_file").fetchone()[0]
 
 
-def test_a_file_of_another_account_or_currency_is_refused(world: World) -> None:
+def test_an_unknown_account_is_asked_about_once_and_another_currency_is_refused(world: World) -> None:
     other = world.ofx(world.line(5)).replace(b"<ACCTID>4410", b"<ACCTID>7777")
-    with pytest.raises(BadInput, match="is the statement of account 7777; Main account is 4410"):
+    with pytest.raises(ConfirmationNeeded) as asked:
         read_again(world, other)
+    assert asked.value.notices[0][1].startswith("The file names account 7777, Main account is 4410.")
+    read_again(world, other, frozenset({"other account"}))
+    remembered = world.ofx(world.line(7), first="2026-11-01", opening=100_005).replace(b"<ACCTID>4410", b"<ACCTID>7777")
+    read_again(world, remembered)
     with pytest.raises(BadInput, match="is in CAD, Main account is kept in USD"):
         read_again(world, world.ofx(world.line(5)).replace(b"<CURDEF>USD", b"<CURDEF>CAD"))
 
@@ -293,4 +297,4 @@ def test_undo_and_redo_take_everything_of_a_step(world: World) -> None:
 
 
 def test_the_kinds_of_notice_are_those_that_can_be_confirmed() -> None:
-    assert {kind.value for kind in NoticeKind} == {"gap", "overlap", "not footing", "bank gap"}
+    assert {kind.value for kind in NoticeKind} == {"gap", "overlap", "not footing", "bank gap", "other account"}

@@ -25,6 +25,7 @@ class Role(StrEnum):
     TEXT = "text"
     ID = "id"
     CURRENCY = "currency"
+    KIND = "kind"
     IGNORE = "ignore"
 
 

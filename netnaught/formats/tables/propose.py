@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
@@ -11,7 +11,7 @@ from netnaught.core.money import Currency
 from netnaught.formats.reading import Unreadable
 from netnaught.formats.tables.grid import Grid, GridRow, column_name
 from netnaught.formats.tables.layout import Layout, Role
-from netnaught.formats.tables.read import breaks_of
+from netnaught.formats.tables.read import breaks_of, read_grid
 from netnaught.formats.tables.values import looks_like_amount, read_amount, read_day, tells
 
 _WORDS: tuple[tuple[Role, str], ...] = (
@@ -26,6 +26,7 @@ _WORDS: tuple[tuple[Role, str], ...] = (
     (Role.MARKER, r"(dr|db)/?cr|c/?d|d/?c|sign|type|debit/credit|credit/debit|s/h|vorzeichen"),
     (Role.AMOUNT, r"amount|betrag|montant|importe|umsatz|sum|value"),
     (Role.CURRENCY, r"currency|ccy|w(ä|ae)hrung|devise"),
+    (Role.KIND, r"kind"),
     (Role.ID, r"(transaction|bank|trans|unique) ?id|id|transaction (no|number)\.?"),
     (Role.REFERENCE, r"ref(erence)?\.?( ?(no|number)\.?)?|check ?(no|number|#)?\.?|cheque.*|slip.*|number|no\.?"),
     (
@@ -69,6 +70,8 @@ def propose(grid: Grid, of: Currency) -> Proposed:
     draft, order_question = _with_order(draft, dated, outside)
     draft, decimal_question = _with_decimal(draft, dated, of)
     draft, sign_question = _with_sign(draft, dated, of)
+    if sign_question:
+        draft, sign_question = _by_footing(grid, draft, sign_question, of)
     questions = [q for q in (order_question, decimal_question, sign_question) if q]
     draft.check()
     return Proposed(draft, tuple(questions))
@@ -85,7 +88,7 @@ def role_of(cell: str) -> Role | None:
         if re.fullmatch(pattern, words):
             return role
     for role, pattern in _WORDS:
-        if role not in (Role.MARKER, Role.ID) and re.search(rf"(?<!\w)(?:{pattern})(?!\w)", words):
+        if role not in (Role.MARKER, Role.ID, Role.KIND) and re.search(rf"(?<!\w)(?:{pattern})(?!\w)", words):
             return role
     return None
 
@@ -224,18 +227,18 @@ def _with_sign(draft: Layout, dated: Sequence[GridRow], of: Currency) -> tuple[L
             return replace(draft, flip=ways[0]), None
     if both_ways or any(a < 0 for a in amounts):
         return draft, None
-    question = LayoutQuestion("flip", "No amount has a sign. Is this money in or money out?", ("in", "out"))
-    return draft, question
+    return draft, LayoutQuestion("flip", "No amount has a sign. Is this money in or money out?", ("in", "out"))
 
 
-def answered(proposed: Proposed, answers: Iterable[tuple[str, str]]) -> Proposed:
-    """The proposal with some questions answered."""
-    layout, given = proposed.layout, dict(answers)
-    if "date_order" in given:
-        layout = replace(layout, date_order=given["date_order"])
-    if "decimal" in given:
-        layout = replace(layout, decimal=given["decimal"])
-    if "flip" in given:
-        layout = replace(layout, flip=given["flip"] in ("out", "true"))
-    layout.check()
-    return Proposed(layout, tuple(q for q in proposed.questions if q.setting not in given))
+def _by_footing(
+    grid: Grid, draft: Layout, question: LayoutQuestion, of: Currency
+) -> tuple[Layout, LayoutQuestion | None]:
+    """Where opening and closing stand around the table, only one direction makes the one out of the other."""
+    footing: list[bool] = []
+    for flip in (False, True):
+        read = read_grid(grid, replace(draft, flip=flip), of)
+        if read.head.opening is None or read.head.closing is None:
+            return draft, question
+        if read.head.opening + sum(read.amounts) == read.head.closing:
+            footing.append(flip)
+    return (replace(draft, flip=footing[0]), None) if len(footing) == 1 else (draft, question)

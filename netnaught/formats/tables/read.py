@@ -238,9 +238,17 @@ def _line(row: GridRow, layout: Layout, of: Currency) -> StatementLine:
         amount=amount,
         reference=references[0] if references else "",
         description=text,
-        kind=next((kind for pattern, kind in _KIND_WORDS if re.search(pattern, text, re.I)), LineKind.OTHER),
+        kind=_kind(row, layout, text),
         value_date=value,
     )
+
+
+def _kind(row: GridRow, layout: Layout, text: str) -> LineKind:
+    column = layout.column(Role.KIND)
+    said = row.cell(column).lower() if column is not None else ""
+    if said in set(LineKind):
+        return LineKind(said)
+    return next((kind for pattern, kind in _KIND_WORDS if re.search(pattern, text, re.I)), LineKind.OTHER)
 
 
 def _newest_first(lines: Sequence[_Found]) -> bool:
@@ -282,7 +290,7 @@ class _Facts:
 
 
 _ACCOUNT = re.compile(
-    r"\b(?:account|konto|a/c|iban|compte)[\s.]*(?:number|no\.?|nr\.?|#)?[\s:.#]*([A-Z]{2}\d{2}[A-Z0-9 ]{8,30}|[\dX*][\dX* .\-]{2,24}\d)",
+    r"\b(?:account|card|konto|a/c|iban|compte)[\s.]*(?:number|no\.?|nr\.?|#)?[\s:.#]*([A-Z]{2}\d{2}[A-Z0-9 ]{8,30}|[\dX*][\dX* .\-]{2,24}\d|(?=[A-Z0-9*\-]*\d{3})[A-Z0-9*\-]{4,34})",
     re.I,
 )
 _PERIOD = re.compile(

@@ -1720,6 +1720,8 @@ export interface components {
             heading: string[];
             /** Out Words */
             out_words: string[];
+            /** Owed */
+            owed: boolean;
             /** Roles */
             roles: components["schemas"]["netnaught__formats__tables__layout__Role"][];
         };
@@ -2148,7 +2150,7 @@ export interface components {
             /** Gl Account */
             gl_account: string;
             /** Gl Balance */
-            gl_balance: number;
+            gl_balance: number | null;
             /** Number */
             number: string;
             /** Outstanding */
@@ -2405,7 +2407,7 @@ export interface components {
             /** Difference Out */
             difference_out: number;
             /** Gl Balance */
-            gl_balance: number;
+            gl_balance: number | null;
             /** Late */
             late: number;
             /** Lines Resolved */
@@ -2529,7 +2531,7 @@ export interface components {
          * @description What a column holds.
          * @enum {string}
          */
-        netnaught__formats__tables__layout__Role: "date" | "value date" | "amount" | "in" | "out" | "marker" | "balance" | "reference" | "text" | "id" | "currency" | "ignore";
+        netnaught__formats__tables__layout__Role: "date" | "value date" | "amount" | "in" | "out" | "marker" | "balance" | "reference" | "text" | "id" | "currency" | "kind" | "ignore";
         /**
          * Role
          * @description Roles of a user in a company.
