@@ -8,6 +8,7 @@ import getpass
 import json
 import os
 import sys
+import tomllib
 from collections.abc import Sequence
 from datetime import UTC, datetime
 from pathlib import Path
@@ -16,7 +17,7 @@ from netnaught import __version__
 from netnaught.core.matching import DEFAULT_PASSES
 from netnaught.core.money import MoneyError, currency, plain
 from netnaught.core.statement import delivered, footing
-from netnaught.formats import ReadStatement, Unreadable, read_statements
+from netnaught.formats import Layout, ReadStatement, Unreadable, read_statements, read_with_layout
 from netnaught.services import headless, setup, verifying
 from netnaught.services.access import Role
 from netnaught.services.errors import BadInput, ServiceError
@@ -25,6 +26,7 @@ from netnaught.store.database import DATABASE, Connection, backup, connect, migr
 OK, WORK_REMAINS, BAD_INPUT = 0, 1, 2
 DEFAULT_DATA = Path("data") / "books"
 DEMO_DATA = Path("data") / "demo"
+BANK_FILE = "bank.json"
 
 
 def _fail(message: str) -> int:
@@ -83,9 +85,20 @@ def _statement_json(read: ReadStatement, default: str) -> dict[str, object]:
     }
 
 
-def _read(args: argparse.Namespace) -> int:
+def _layout_of(path: str) -> Layout:
     try:
-        found = read_statements(_bytes_of(args.file), currency(args.currency))
+        return Layout.of_values(tomllib.loads(_bytes_of(path).decode()))
+    except (UnicodeDecodeError, tomllib.TOMLDecodeError) as error:
+        raise BadInput(f"{path}: {error}") from None
+    except Unreadable as error:
+        raise BadInput(error.sentence(path)) from None
+
+
+def _read(args: argparse.Namespace) -> int:
+    layout = _layout_of(args.layout) if args.layout else None
+    try:
+        data, of = _bytes_of(args.file), currency(args.currency)
+        found = (read_with_layout(data, layout, of),) if layout else read_statements(data, of)
     except MoneyError as error:
         return _fail(str(error))
     except Unreadable as error:
@@ -152,16 +165,44 @@ def _demo(args: argparse.Namespace) -> int:
     from netnaught.demo import DEMO_PASSWORD, DEMO_USERS, build_demo
     from netnaught.demo.build import NotADemo
 
+    bank_port = args.bank_port or args.port + 1
+    bank_address = f"http://{args.host}:{bank_port}"
     try:
-        files = build_demo(args.data)
+        files = build_demo(args.data, bank_address)
     except NotADemo as error:
         return _fail(str(error))
     print(f"Net Naught demo on http://{args.host}:{args.port}")
     for email, name, role in DEMO_USERS:
         print(f"  sign in as {email}  ({name}, {role})")
     print(f"  password   {DEMO_PASSWORD}")
-    print(f"  files to read in: {files}", flush=True)
-    return OK if args.build_only else _run_server(args.data, args.host, args.port)
+    print(f"  files to read in: {files}")
+    print(f"  stand-in bank on {bank_address}", flush=True)
+    if args.build_only:
+        return OK
+    _serve_bank(args.data / BANK_FILE, args.host, bank_port, wait=False)
+    return _run_server(args.data, args.host, args.port)
+
+
+def _serve_bank(file: Path, host: str, port: int, *, wait: bool) -> int:
+    import threading
+
+    import uvicorn
+
+    from netnaught.standins.bank import create_bank, load_books
+
+    if not file.exists():
+        raise BadInput(f"{file}: there is no bank to serve; `netnaught demo` makes one")
+    run = uvicorn.Server(uvicorn.Config(create_bank(load_books(file)), host=host, port=port, log_level="warning")).run
+    if wait:
+        run()
+    else:
+        threading.Thread(target=run, daemon=True).start()
+    return OK
+
+
+def _bank(args: argparse.Namespace) -> int:
+    print(f"Stand-in bank on http://{args.host}:{args.port}", flush=True)
+    return _serve_bank(args.data / BANK_FILE, args.host, args.port, wait=True)
 
 
 # upkeep -------------------------------------------------------------------------------------------
@@ -217,11 +258,15 @@ def _parser() -> argparse.ArgumentParser:
 
     demo = command("demo", _demo, "Build the demo data afresh and serve it.")
     served(demo, DEMO_DATA)
+    demo.add_argument("--bank-port", type=int, help="port of the stand-in bank (default: the port after)")
     demo.add_argument("--build-only", action="store_true", help="build the data and stop")
     served(command("serve", _serve, "Serve the books in a directory."), DEFAULT_DATA)
 
+    served(command("bank", _bank, "Serve the stand-in bank of a demo by itself."), DEMO_DATA)
+
     read = command("read", _read, "Read a statement file and say what is in it.")
     read.add_argument("file")
+    read.add_argument("--layout", metavar="LAYOUT.toml", help="how a delimited, XLSX or PDF table is read")
     read.add_argument("--as", dest="form", choices=("json", "csv"), default="json", help="form of the output")
     read.add_argument("--currency", default="USD", help="currency of formats that state none (default USD)")
 

@@ -23,7 +23,7 @@ from netnaught.services.access import Role
 from netnaught.store.database import migrations
 
 ROOT = Path(__file__).resolve().parent.parent
-LAYERS = (("cli",), ("demo",), ("api",), ("services",), ("store", "formats", "papers"), ("core",))
+LAYERS = (("cli",), ("demo",), ("standins",), ("api",), ("services",), ("store", "formats", "papers"), ("core",))
 
 
 def layer_of(module: str) -> int:

@@ -50,7 +50,7 @@ class Photographer:
         self.shoot("board")
 
     def month(self) -> None:
-        self.page.get_by_text("read the statement").first.click()
+        self.page.get_by_text("118 entries of the bank book wait").click()
         self.page.get_by_label("Statement file").set_input_files(self.files / "lantern-mutual-2026-10.ofx")
         self.page.get_by_role("button", name="Store").wait_for()
         self.shoot("reading")
@@ -74,13 +74,49 @@ class Photographer:
         self.page.get_by_role("link", name="Statements").click()
         self.shoot("statements")
 
+    def incoming(self) -> None:
+        """Other ways in: a layout, all statements, the original beside the Spine, a check image."""
+        self.page.goto("/statements")
+        self.shoot("all-statements")
+        table = self.files / "shot.csv"
+        rows = "".join(f"0{n}/10/2026,FUEL STOP {n},-{n}1.50\n" for n in range(1, 9))
+        table.write_text("Posting date,What,Amount\n" + rows)
+        self.page.get_by_role("link", name="Fuel card", exact=True).click()
+        self.page.get_by_label("Statement file").set_input_files(table)
+        self.page.get_by_role("group").first.wait_for()
+        self.shoot("reading-layout")
+        self.page.goto("/")
+        self.page.get_by_label("Checking account, to Oct 31").click()
+        self.page.get_by_test_id("difference").wait_for()
+        self.press("v")
+        self.page.wait_for_timeout(1000)
+        self.shoot("original")
+        self.page.goto("/")
+        self.page.get_by_role("link", name="Payroll account", exact=True).click()
+        self.page.get_by_role("button", name="Fetch from the bank").click()
+        self.page.get_by_role("link", name="Go to the Spine").click()
+        self.page.get_by_test_id("difference").wait_for()
+        self.page.wait_for_timeout(1000)
+        self.shoot("check-image")
+
 
 def main() -> int:
     """Build a demo, serve it, walk through it."""
     TARGET.mkdir(parents=True, exist_ok=True)
     address = f"http://127.0.0.1:{PORT}"
     with tempfile.TemporaryDirectory() as folder:
-        command = [sys.executable, "-m", "netnaught.cli", "demo", "--data", folder, "--port", str(PORT)]
+        command = [
+            sys.executable,
+            "-m",
+            "netnaught.cli",
+            "demo",
+            "--data",
+            folder,
+            "--port",
+            str(PORT),
+            "--bank-port",
+            str(PORT + 1),
+        ]
         with subprocess.Popen(command, stdout=subprocess.DEVNULL) as server:
             try:
                 for _ in range(300):
@@ -101,6 +137,7 @@ def main() -> int:
                     work = Photographer(page, Path(folder) / "files")
                     work.sign_in()
                     work.month()
+                    work.incoming()
                     browser.close()
             finally:
                 server.terminate()

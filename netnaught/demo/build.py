@@ -18,7 +18,7 @@ from netnaught.services.access import Context, Role
 from netnaught.services.errors import Refused
 from netnaught.standins.bank import BankBooks, load_books, save_books
 from netnaught.standins.paper import statement_pdf
-from netnaught.store import companies
+from netnaught.store import companies, connections
 from netnaught.store.bank_accounts import BankAccount
 from netnaught.store.companies import Company
 from netnaught.store.database import DATABASE, Connection, atomic, connect, migrate
@@ -84,8 +84,10 @@ class Stage:
         return replace(self, ctx=replace(self.ctx, now=when))
 
 
-def build_demo(data: Path) -> Path:
+def build_demo(data: Path, bank_address: str = "http://127.0.0.1:8027") -> Path:
     """Build the demo afresh in a directory; returns the folder with the files to read in.
+
+    `bank_address`: where the stand-in bank will be served.
 
     NotADemo when the directory holds a database that this did not build.
     """
@@ -102,13 +104,13 @@ def build_demo(data: Path) -> Path:
     try:
         migrate(db)
         with atomic(db):
-            _build(db, files)
+            _build(db, files, bank_address)
     finally:
         db.close()
     return files
 
 
-def _build(db: Connection, files: Path) -> None:
+def _build(db: Connection, files: Path, bank_address: str) -> None:
     began = datetime(2026, 7, 31, 9, 0, tzinfo=UTC)
     stamp = began.isoformat(timespec="seconds").replace("+00:00", "Z")
     people = [setup.add_user(db, email, name, DEMO_PASSWORD, stamp) for email, name, _ in DEMO_USERS]
@@ -118,9 +120,11 @@ def _build(db: Connection, files: Path) -> None:
         companies.set_role(db, skerry.id, user.id, role)
     companies.set_role(db, trust.id, people[0].id, Role.OWNER)
     ctx = Context(db, people[0], began)
-    build_operating(_stage(ctx, skerry, CHART), files)
+    operating = build_operating(_stage(ctx, skerry, CHART), files)
     build_cash_box(_stage(ctx, skerry, ()))
-    build_payroll(_stage(ctx, skerry, ()), files)
+    payroll = build_payroll(_stage(ctx, skerry, ()), files)
+    for account, remote in ((operating, "operating"), (payroll, "payroll")):
+        connections.connect_account(db, skerry.id, account.id, bank_address, remote, people[0].id, stamp)
     build_card_clearing(_stage(ctx, skerry, ()), files)
     build_fuel_card(_stage(ctx, skerry, ()), files)
     build_canadian(_stage(ctx, skerry, ()), files)
@@ -205,7 +209,7 @@ def _record(stage: Stage, at: int, account: BankAccount, line: StatementLine, fe
     )
 
 
-def build_operating(stage: Stage, files: Path) -> None:
+def build_operating(stage: Stage, files: Path) -> BankAccount:
     """Skerry Line's operating account: August and September sealed, October waiting for its statement."""
     teller = Teller(2026, "SK")
     start = 4_821_055
@@ -236,6 +240,7 @@ def build_operating(stage: Stage, files: Path) -> None:
             work.book("5400", date(2026, 8, 24), -120_000, "Whin Hill Water", "New tank and meter", "2287")
         balance, pending = _sealed_month(stage, account, work.month, pending, balance)
     _october(stage, account, teller, pending, balance, files)
+    return account
 
 
 def _sealed_month(
@@ -292,7 +297,7 @@ def _october(
     (files / "lantern-mutual-2026-10.ofx").write_bytes(_ofx(month, lines, closing))
     statement = _statement("Lantern Mutual", "7004104410", "USD", month, lines, balance)
     later = [line for line in pending if line.date > month.last] + month.later
-    _serve_at_bank(files, _bank_books("operating", statement, _checks(month), numbered(later, "LM")))
+    _serve_at_bank(files, _bank_books("operating", statement, _checks(now, account), numbered(later, "LM")))
     still_open = [
         row.stored.entry for row in bank_book.read_book(now.ctx, stage.company.id, account.id) if row.clearing is None
     ]
@@ -378,7 +383,7 @@ def build_trust(stage: Stage, files: Path) -> None:
             deciding.apply_passes(now.ctx, stage.company.id, at, frozenset())
 
 
-def build_payroll(stage: Stage, files: Path) -> None:
+def build_payroll(stage: Stage, files: Path) -> BankAccount:
     """Skerry Line's payroll account: September sealed; October is fetched from the stand-in bank."""
     teller = Teller(31, "PR")
     teller.check = 701
@@ -409,15 +414,18 @@ def build_payroll(stage: Stage, files: Path) -> None:
         if first.month == 9:
             _sealed(now, account, "lantern-mutual-4428-2026-09.ofx", write_ofx(statement, USD, "091000019"))
         start = statement.head.closing or 0
-        books = _bank_books("payroll", statement, _checks(work.month), numbered(pending, "LP"))
+        books = _bank_books("payroll", statement, _checks(now, account), numbered(pending, "LP"))
     _serve_at_bank(files, books)
+    return account
 
 
 CREW = ("Ann Petrel", "Bo Guillemot", "Cal Fulmar", "Dee Shearwater", "Eli Gannet", "Fay Kittiwake")
 
 
-def _checks(month: Month) -> dict[str, dict[str, str]]:
-    return {e.reference: {"payee": e.payee, "memo": e.memo} for _, e in month.entries if e.reference.isdigit()}
+def _checks(stage: Stage, account: BankAccount) -> dict[str, dict[str, str]]:
+    """Payee and memo of every check that was written: what the bank's images show."""
+    book = [row.stored.entry for row in bank_book.read_book(stage.ctx, stage.company.id, account.id)]
+    return {e.reference: {"payee": e.payee, "memo": e.memo} for e in book if e.reference.isdigit()}
 
 
 def _bank_books(

@@ -17,7 +17,7 @@ from pdfplumber.utils.exceptions import PdfminerException
 
 from netnaught.formats.reading import LARGEST_FILE, Unreadable
 from netnaught.formats.tables.grid import Grid, GridRow
-from netnaught.formats.tables.layout import Role
+from netnaught.formats.tables.layout import ColumnRole
 from netnaught.formats.tables.propose import role_of
 from netnaught.formats.tables.values import looks_like_amount
 
@@ -27,7 +27,7 @@ MOST_PAGES = 200
 # parts two cells of a heading (a space is a quarter of it).
 _SAME_LINE = 3.0
 _HEADING_GAP = 0.55
-_MONEY = (Role.AMOUNT, Role.MONEY_IN, Role.MONEY_OUT, Role.BALANCE)
+_MONEY = (ColumnRole.AMOUNT, ColumnRole.MONEY_IN, ColumnRole.MONEY_OUT, ColumnRole.BALANCE)
 
 
 @dataclass(frozen=True, slots=True)
@@ -131,7 +131,7 @@ def _heading(line: list[_Word]) -> list[_Column]:
         else:
             columns.append(_Column(word.text, word.left, word.right))
     roles = [role_of(column.name) for column in columns]
-    if len(columns) >= 3 and Role.DATE in roles and any(role in _MONEY for role in roles):
+    if len(columns) >= 3 and ColumnRole.DATE in roles and any(role in _MONEY for role in roles):
         return columns if not any(re.search(r"\d{2}", column.name) for column in columns) else []
     return []
 

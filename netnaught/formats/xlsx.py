@@ -20,7 +20,7 @@ from openpyxl.worksheet.worksheet import Worksheet
 from netnaught.core.money import Currency, plain
 from netnaught.formats.reading import LARGEST_FILE, ReadStatement, Unreadable
 from netnaught.formats.tables.grid import MOST_ROWS, Grid, GridRow
-from netnaught.formats.tables.layout import Role
+from netnaught.formats.tables.layout import ColumnRole
 from netnaught.formats.tables.propose import role_of
 
 FORMAT = "xlsx"
@@ -73,7 +73,7 @@ def _has_heading(rows: Iterable[GridRow]) -> bool:
     """Whether a row names a date and an amount."""
     for row in list(rows)[:60]:
         roles = {role_of(cell) for cell in row.cells if cell}
-        if Role.DATE in roles and {Role.AMOUNT, Role.MONEY_IN, Role.MONEY_OUT} & roles:
+        if ColumnRole.DATE in roles and {ColumnRole.AMOUNT, ColumnRole.MONEY_IN, ColumnRole.MONEY_OUT} & roles:
             return True
     return False
 

@@ -181,7 +181,7 @@ def fetch(ctx: Context, company_id: int, account_id: int) -> Fetched:
         data = _get(link.address, f"/accounts/{urllib.parse.quote(link.remote_id)}/statements?{query}")
         name = f"{account.bank.lower().replace(' ', '-') or 'bank'}-{end:%Y-%m}.ofx"
         try:
-            at = reading.store_file(ctx, company_id, account_id, name, data)
+            stored_in = reading.store_file(ctx, company_id, account_id, name, data)
         except ConfirmationNeeded as asked:
             said += [f"{end:%B %Y} was not stored: {sentence}" for _, sentence in asked.notices]
             needs = True
@@ -191,12 +191,13 @@ def fetch(ctx: Context, company_id: int, account_id: int) -> Fetched:
             needs = True
             break
         stored += 1
-        images += _keep_images(ctx, account, link, at)
+        at = at or stored_in
+        images += _keep_images(ctx, account, link, stored_in)
         said.append(f"{end:%B %Y}: its statement is stored.")
     if not needs:
         new, sentence, running = _running(ctx, account, link, remote.complete_until)
         said += [sentence] if sentence else []
-        at, stored = running or at, stored + new
+        at, stored = at or running, stored + new
         images += _keep_images(ctx, account, link, running) if running else 0
     if not said:
         said.append("Nothing new: everything the bank has is here.")

@@ -9,6 +9,7 @@ from enum import StrEnum
 
 from babel.dates import format_date
 
+from netnaught.core.ledger import BankAccountKind
 from netnaught.core.outstanding import age
 from netnaught.core.ring import Ring, RingState, ring_of, sealed_ring
 from netnaught.core.statement import NoticeKind
@@ -58,7 +59,7 @@ class AccountRow:
 
 @dataclass(frozen=True, slots=True)
 class Todo:
-    """One thing to do: what, why, and where it is done."""
+    """One thing to do: what, why, and where it is done. Of one kind, the heavier comes first."""
 
     kind: TodoKind
     company_id: int
@@ -68,6 +69,7 @@ class Todo:
     text: str
     action: str
     ring: Ring
+    weight: int = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,7 +108,7 @@ def board(ctx: Context) -> Board:
             todo += found
         companies.append(CompanyBoard(member.company, member.role, tuple(rows)))
     order = list(TodoKind)
-    return Board(months, tuple(companies), tuple(sorted(todo, key=lambda t: (order.index(t.kind), t.title))))
+    return Board(months, tuple(companies), tuple(sorted(todo, key=lambda t: (order.index(t.kind), -t.weight, t.title))))
 
 
 def reconciliations_of(ctx: Context, company_id: int, account_id: int) -> list[Reconciliation]:
@@ -170,18 +172,26 @@ class _Account:
         return found
 
     def _todo(
-        self, kind: TodoKind, text: str, action: str, ring: Ring, *, month: str = "", at: int | None = None
+        self,
+        kind: TodoKind,
+        text: str,
+        action: str,
+        ring: Ring,
+        *,
+        month: str = "",
+        at: int | None = None,
+        weight: int = 0,
     ) -> Todo:
         title = f"{self.account.name} · {month}" if month else self.account.name
-        return Todo(kind, self.company.id, self.account.id, at, title, text, action, ring)
+        return Todo(kind, self.company.id, self.account.id, at, title, text, action, ring, weight)
 
     def _missing(self, month: str) -> list[Todo]:
         entries = self.entry_months.get(month, 0)
         text = f"No statement yet; {count(entries, 'entry', 'entries')} of the bank book wait for it"
         name = _month_name(month, self.company.locale)
-        return [
-            self._todo(TodoKind.STATEMENT_MISSING, text, "read the statement", Ring(RingState.NO_STATEMENT), month=name)
-        ]
+        ring, counted = Ring(RingState.NO_STATEMENT), self.account.kind is BankAccountKind.CASH
+        action = "count the box" if counted else "get the statement"
+        return [self._todo(TodoKind.STATEMENT_MISSING, text, action, ring, month=name, weight=entries)]
 
     def _gap(self) -> list[Todo]:
         gap = books_gap_of(self.account, self.chain)
@@ -226,7 +236,9 @@ class _Account:
                 ticked = now.ticked_in.lines + now.ticked_out.lines
                 what = f"{count(ticked, 'entry', 'entries')} ticked, "
             text = f"{what}difference {self.say.amount(now.difference)}"
-            found.append(self._todo(TodoKind.GO_ON, text, "go on", ring, month=month, at=at.id))
+            found.append(
+                self._todo(TodoKind.GO_ON, text, "go on", ring, month=month, at=at.id, weight=abs(now.difference))
+            )
         if now.complete and bench.gl_balance is not None and bench.gl_balance != bench.book_footing.end:
             text = f"Ledger {self.say.amount(bench.gl_balance)}, bank book {self.say.amount(bench.book_footing.end)}"
             found.append(self._todo(TodoKind.LEDGER_DISAGREES, text, "compare", ring, month=month, at=at.id))

@@ -109,6 +109,7 @@ class FileReading:
     reading: Reading
     in_file: tuple[InFile, ...]
     table: TableReading | None
+    nothing_new: bool
 
 
 def read_file(
@@ -125,7 +126,10 @@ def read_file(
     how = how or How()
     found = open_file(ctx, account, name, data, how.layout, how.number)
     say = wording(account.currency, company.locale)
-    return FileReading(_compare_incoming(ctx, account, found, given or HeadGiven(), say), found.in_file, found.table)
+    understood = _compare_incoming(ctx, account, found, given or HeadGiven(), say)
+    known = bool(understood.lines) and not understood.new
+    nothing_new = known and _delivered_before(ctx, account, understood.head)
+    return FileReading(understood, found.in_file, found.table, nothing_new)
 
 
 def _compare_incoming(ctx: Context, account: BankAccount, found: Incoming, given: HeadGiven, say: Wording) -> Reading:

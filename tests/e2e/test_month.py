@@ -11,7 +11,7 @@ from tests.e2e.conftest import IRIS, TAM, Enter, Site
 
 
 def read_october(page: Page, site: Site) -> None:
-    page.get_by_text("read the statement").click()
+    page.get_by_text("118 entries of the bank book wait").click()
     page.get_by_label("Statement file").set_input_files(site.files / "lantern-mutual-2026-10.ofx")
     expect(page.get_by_text("from the closing of Sep 30, 2026, 60,605.23")).to_be_visible()
     page.get_by_role("button", name="Store 112 new lines").click()
@@ -147,7 +147,7 @@ def test_a_damaged_file_is_refused_on_screen_with_its_place(site: Site, enter: E
     page = enter(IRIS)
     whole = (site.files / "lantern-mutual-2026-10.ofx").read_bytes()
     (site.files / "cut.ofx").write_bytes(whole[: len(whole) // 2])
-    page.get_by_text("read the statement").click()
+    page.get_by_text("118 entries of the bank book wait").click()
     page.get_by_label("Statement file").set_input_files(site.files / "cut.ofx")
     trouble = page.get_by_role("alert")
     expect(trouble).to_contain_text("cut.ofx, line ")

@@ -102,7 +102,9 @@ def test_each_open_period_gets_its_own_statement_and_the_running_one_its_new_lin
     rows = world.db.execute("SELECT closing_date FROM reconciliation ORDER BY closing_date").fetchall()
     assert [row[0] for row in rows] == ["2026-10-31", "2026-11-30", "2026-12-02"]
     assert found.reconciliation_id
-    assert world.view(found.reconciliation_id).bench.standing.difference is None
+    assert world.view(found.reconciliation_id).bench.standing.closing == 100_400
+    (running,) = world.db.execute("SELECT id FROM reconciliation WHERE closing_date = '2026-12-02'").fetchone()
+    assert world.view(running).bench.standing.difference is None
     assert fetch(world).sentences == ("Nothing new: everything the bank has is here.",)
 
 

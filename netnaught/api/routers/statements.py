@@ -10,7 +10,7 @@ from pydantic import BaseModel
 from netnaught.api.deps import Amount, Ctx, Day, Id
 from netnaught.api.problems import Notice
 from netnaught.core.statement import ControlTotals, NoticeKind, StatementHead, footing, opening_of
-from netnaught.formats.tables import Role
+from netnaught.formats.tables import ColumnRole
 from netnaught.services import overview, reading, writing_out
 from netnaught.services.access import account_for
 from netnaught.services.incoming import TableReading
@@ -41,7 +41,7 @@ class LayoutOut(BaseModel):
 
     form: str
     heading: list[str]
-    roles: list[Role]
+    roles: list[ColumnRole]
     date_order: str
     decimal: str
     delimiter: str
@@ -97,6 +97,7 @@ class ReadingOut(BaseModel):
     foots: bool | None
     line_count: int
     new_count: int
+    nothing_new: bool
     before_end: Day
     before_closing: int | None
     closes: Day
@@ -218,6 +219,7 @@ def _reading(file: FileReading, ctx: Ctx, company_id: int, account_id: int) -> R
         foots=found.footing.foots,
         line_count=len(found.lines),
         new_count=len(found.new),
+        nothing_new=file.nothing_new,
         before_end=found.before.end,
         before_closing=found.before.closing,
         closes=found.closes,

@@ -8,18 +8,18 @@ read      a grid read with a layout, proved by its running balance where it has 
 """
 
 from netnaught.formats.tables.grid import Grid, GridRow, delimited_grid, looks_like_delimited
-from netnaught.formats.tables.layout import ROLES, Layout, Role
+from netnaught.formats.tables.layout import ROLES, ColumnRole, Layout
 from netnaught.formats.tables.propose import LayoutQuestion, Proposed, propose
 from netnaught.formats.tables.read import read_grid
 
 __all__ = [
     "ROLES",
+    "ColumnRole",
     "Grid",
     "GridRow",
     "Layout",
     "LayoutQuestion",
     "Proposed",
-    "Role",
     "delimited_grid",
     "looks_like_delimited",
     "propose",

@@ -11,7 +11,7 @@ from netnaught.formats.reading import Unreadable
 from netnaught.formats.tables.values import ORDERS
 
 
-class Role(StrEnum):
+class ColumnRole(StrEnum):
     """What a column holds."""
 
     DATE = "date"
@@ -29,7 +29,7 @@ class Role(StrEnum):
     IGNORE = "ignore"
 
 
-ROLES = tuple(Role)
+ROLES = tuple(ColumnRole)
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,7 +46,7 @@ class Layout:
 
     form: str
     heading: tuple[str, ...]
-    roles: tuple[Role, ...]
+    roles: tuple[ColumnRole, ...]
     date_order: str
     decimal: str
     delimiter: str = ""
@@ -54,15 +54,15 @@ class Layout:
     flip: bool = False
     owed: bool = False
 
-    def columns(self, role: Role) -> list[int]:
+    def columns(self, role: ColumnRole) -> list[int]:
         """The columns of a role, from the left."""
         return [number for number, found in enumerate(self.roles) if found is role]
 
-    def column(self, role: Role) -> int | None:
+    def column(self, role: ColumnRole) -> int | None:
         """The first column of a role."""
         return next(iter(self.columns(role)), None)
 
-    def with_role(self, column: int, role: Role) -> Layout:
+    def with_role(self, column: int, role: ColumnRole) -> Layout:
         """The layout with another role for one column."""
         return replace(self, roles=tuple(role if n == column else found for n, found in enumerate(self.roles)))
 
@@ -80,7 +80,7 @@ class Layout:
             layout = cls(
                 form=str(given.get("form", "delimited")),
                 heading=tuple(str(cell) for cell in given.get("heading", ())),
-                roles=tuple(Role(role) for role in given["roles"]),
+                roles=tuple(ColumnRole(role) for role in given["roles"]),
                 date_order=str(given["date_order"]),
                 decimal=str(given["decimal"]),
                 delimiter=str(given.get("delimiter", "")),
@@ -99,12 +99,19 @@ class Layout:
             raise Unreadable("is none of ymd, dmy, mdy", column="date_order", value=self.date_order)
         if self.decimal not in (".", ","):
             raise Unreadable("is neither point nor comma", column="decimal", value=self.decimal)
-        if len(self.columns(Role.DATE)) != 1:
+        if len(self.columns(ColumnRole.DATE)) != 1:
             raise Unreadable("the layout needs one date column")
-        split = bool(self.columns(Role.MONEY_IN) or self.columns(Role.MONEY_OUT))
-        if split == bool(self.columns(Role.AMOUNT)):
+        split = bool(self.columns(ColumnRole.MONEY_IN) or self.columns(ColumnRole.MONEY_OUT))
+        if split == bool(self.columns(ColumnRole.AMOUNT)):
             raise Unreadable("the layout needs one amount column, or columns for money in and out")
-        for role in (Role.AMOUNT, Role.MONEY_IN, Role.MONEY_OUT, Role.MARKER, Role.BALANCE, Role.ID):
+        for role in (
+            ColumnRole.AMOUNT,
+            ColumnRole.MONEY_IN,
+            ColumnRole.MONEY_OUT,
+            ColumnRole.MARKER,
+            ColumnRole.BALANCE,
+            ColumnRole.ID,
+        ):
             if len(self.columns(role)) > 1:
                 raise Unreadable(f"the layout has two columns for {role.value}")
 

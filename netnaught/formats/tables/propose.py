@@ -10,27 +10,27 @@ from itertools import pairwise
 from netnaught.core.money import Currency
 from netnaught.formats.reading import Unreadable
 from netnaught.formats.tables.grid import Grid, GridRow, column_name
-from netnaught.formats.tables.layout import Layout, Role
+from netnaught.formats.tables.layout import ColumnRole, Layout
 from netnaught.formats.tables.read import breaks_of, read_grid
 from netnaught.formats.tables.values import looks_like_amount, read_amount, read_day, tells
 
-_WORDS: tuple[tuple[Role, str], ...] = (
-    (Role.VALUE_DATE, r"value ?date|valuta|wertstellung|effective|date de valeur"),
-    (Role.DATE, r"date|datum|buchung(stag)?|posted|fecha|data"),
-    (Role.BALANCE, r"balance( owed| due)?|saldo|solde|kontostand"),
-    (Role.MONEY_IN, r"credits?|deposits?|paid in|money in|in|haben|additions?|receipts?|cr(edit)? amount"),
+_WORDS: tuple[tuple[ColumnRole, str], ...] = (
+    (ColumnRole.VALUE_DATE, r"value ?date|valuta|wertstellung|effective|date de valeur"),
+    (ColumnRole.DATE, r"date|datum|buchung(stag)?|posted|fecha|data"),
+    (ColumnRole.BALANCE, r"balance( owed| due)?|saldo|solde|kontostand"),
+    (ColumnRole.MONEY_IN, r"credits?|deposits?|paid in|money in|in|haben|additions?|receipts?|cr(edit)? amount"),
     (
-        Role.MONEY_OUT,
+        ColumnRole.MONEY_OUT,
         r"debits?|withdrawals?|paid out|money out|out|soll|charges?|payments?|subtractions?|dr(ebit)? amount",
     ),
-    (Role.MARKER, r"(dr|db)/?cr|c/?d|d/?c|sign|type|debit/credit|credit/debit|s/h|vorzeichen"),
-    (Role.AMOUNT, r"amount|betrag|montant|importe|umsatz|sum|value"),
-    (Role.CURRENCY, r"currency|ccy|w(ä|ae)hrung|devise"),
-    (Role.KIND, r"kind"),
-    (Role.ID, r"(transaction|bank|trans|unique) ?id|id|transaction (no|number)\.?"),
-    (Role.REFERENCE, r"ref(erence)?\.?( ?(no|number)\.?)?|check ?(no|number|#)?\.?|cheque.*|slip.*|number|no\.?"),
+    (ColumnRole.MARKER, r"(dr|db)/?cr|c/?d|d/?c|sign|type|debit/credit|credit/debit|s/h|vorzeichen"),
+    (ColumnRole.AMOUNT, r"amount|betrag|montant|importe|umsatz|sum|value"),
+    (ColumnRole.CURRENCY, r"currency|ccy|w(ä|ae)hrung|devise"),
+    (ColumnRole.KIND, r"kind"),
+    (ColumnRole.ID, r"(transaction|bank|trans|unique) ?id|id|transaction (no|number)\.?"),
+    (ColumnRole.REFERENCE, r"ref(erence)?\.?( ?(no|number)\.?)?|check ?(no|number|#)?\.?|cheque.*|slip.*|number|no\.?"),
     (
-        Role.TEXT,
+        ColumnRole.TEXT,
         r"description|details?|text|narrative|memo|payee|name|particulars|verwendungszweck|purpose|transaction|"
         r"merchant|libell.*|concept.*|beschreibung|empf.*|counterparty|buchungstext|entry",
     ),
@@ -63,7 +63,7 @@ def propose(grid: Grid, of: Currency) -> Proposed:
     below = grid.rows[place + 1 :]
     roles = _roles(heading, below)
     draft = Layout(grid.form, heading, roles, "ymd", ".", grid.delimiter)
-    dated = [row for row in below if _any_day(row.cell(draft.column(Role.DATE) or 0))]
+    dated = [row for row in below if _any_day(row.cell(draft.column(ColumnRole.DATE) or 0))]
     if not dated:
         raise Unreadable("no row below the heading begins with a date", line=grid.rows[place].line)
     outside = [" ".join(row.cells) for row in grid.rows[:place]] + list(grid.texts)
@@ -81,14 +81,16 @@ def _any_day(text: str) -> bool:
     return any(read_day(text, order) for order in ("ymd", "dmy", "mdy"))
 
 
-def role_of(cell: str) -> Role | None:
+def role_of(cell: str) -> ColumnRole | None:
     """What a cell of a heading says its column holds; None when it says nothing known."""
     words = " ".join(re.sub(r"[()*:_]", " ", cell.lower()).split())
     for role, pattern in _WORDS:
         if re.fullmatch(pattern, words):
             return role
     for role, pattern in _WORDS:
-        if role not in (Role.MARKER, Role.ID, Role.KIND) and re.search(rf"(?<!\w)(?:{pattern})(?!\w)", words):
+        if role not in (ColumnRole.MARKER, ColumnRole.ID, ColumnRole.KIND) and re.search(
+            rf"(?<!\w)(?:{pattern})(?!\w)", words
+        ):
             return role
     return None
 
@@ -102,7 +104,11 @@ def _heading(rows: Sequence[GridRow]) -> int:
             continue
         roles = {role_of(cell) for cell in cells} - {None}
         score = len(roles)
-        if score > best and Role.DATE in roles and {Role.AMOUNT, Role.MONEY_IN, Role.MONEY_OUT} & roles:
+        if (
+            score > best
+            and ColumnRole.DATE in roles
+            and {ColumnRole.AMOUNT, ColumnRole.MONEY_IN, ColumnRole.MONEY_OUT} & roles
+        ):
             best, found = score, place
     if found < 0:
         raise Unreadable(
@@ -113,32 +119,60 @@ def _heading(rows: Sequence[GridRow]) -> int:
     return found
 
 
-def _roles(heading: Sequence[str], below: Sequence[GridRow]) -> tuple[Role, ...]:
-    roles = [role_of(cell) or Role.IGNORE for cell in heading]
+def _roles(heading: Sequence[str], below: Sequence[GridRow]) -> tuple[ColumnRole, ...]:
+    roles = [role_of(cell) or ColumnRole.IGNORE for cell in heading]
     # A column is only what its values can be; of two for one role the first counts.
     sample = below[:50]
     for column, role in enumerate(roles):
         values = [cell for row in sample if (cell := row.cell(column))]
         amounts = sum(looks_like_amount(value) for value in values)
-        if role in (Role.AMOUNT, Role.MONEY_IN, Role.MONEY_OUT, Role.BALANCE) and values and amounts * 2 < len(values):
-            roles[column] = Role.TEXT if role is Role.MONEY_IN or role is Role.MONEY_OUT else Role.IGNORE
-        if role is Role.DATE and values and not any(_any_day(value) for value in values):
-            roles[column] = Role.TEXT
-        if role is Role.MARKER and values and not all(value.lower() in _OUT_WORDS | _IN_WORDS for value in values):
-            roles[column] = Role.TEXT
-    for role in (Role.DATE, Role.VALUE_DATE, Role.AMOUNT, Role.MONEY_IN, Role.MONEY_OUT, Role.BALANCE, Role.ID):
+        if (
+            role in (ColumnRole.AMOUNT, ColumnRole.MONEY_IN, ColumnRole.MONEY_OUT, ColumnRole.BALANCE)
+            and values
+            and amounts * 2 < len(values)
+        ):
+            roles[column] = (
+                ColumnRole.TEXT if role is ColumnRole.MONEY_IN or role is ColumnRole.MONEY_OUT else ColumnRole.IGNORE
+            )
+        if role is ColumnRole.DATE and values and not any(_any_day(value) for value in values):
+            roles[column] = ColumnRole.TEXT
+        if (
+            role is ColumnRole.MARKER
+            and values
+            and not all(value.lower() in _OUT_WORDS | _IN_WORDS for value in values)
+        ):
+            roles[column] = ColumnRole.TEXT
+    for role in (
+        ColumnRole.DATE,
+        ColumnRole.VALUE_DATE,
+        ColumnRole.AMOUNT,
+        ColumnRole.MONEY_IN,
+        ColumnRole.MONEY_OUT,
+        ColumnRole.BALANCE,
+        ColumnRole.ID,
+    ):
         places = [n for n, found in enumerate(roles) if found is role]
         for extra in places[1:]:
-            roles[extra] = Role.VALUE_DATE if role is Role.DATE and Role.VALUE_DATE not in roles else Role.IGNORE
-    if Role.AMOUNT in roles and {Role.MONEY_IN, Role.MONEY_OUT} & set(roles):
-        split = Role.MONEY_IN in roles and Role.MONEY_OUT in roles
+            roles[extra] = (
+                ColumnRole.VALUE_DATE
+                if role is ColumnRole.DATE and ColumnRole.VALUE_DATE not in roles
+                else ColumnRole.IGNORE
+            )
+    if ColumnRole.AMOUNT in roles and {ColumnRole.MONEY_IN, ColumnRole.MONEY_OUT} & set(roles):
+        split = ColumnRole.MONEY_IN in roles and ColumnRole.MONEY_OUT in roles
         for column, role in enumerate(roles):
-            if (split and role is Role.AMOUNT) or (not split and role in (Role.MONEY_IN, Role.MONEY_OUT)):
-                roles[column] = Role.IGNORE
-    if Role.TEXT not in roles:
-        loose = [n for n, role in enumerate(roles) if role is Role.IGNORE and not heading[n].strip()]
+            if (split and role is ColumnRole.AMOUNT) or (
+                not split and role in (ColumnRole.MONEY_IN, ColumnRole.MONEY_OUT)
+            ):
+                roles[column] = ColumnRole.IGNORE
+    if ColumnRole.TEXT not in roles:
+        loose = [
+            n
+            for n, role in enumerate(roles)
+            if role is ColumnRole.IGNORE and any(re.search(r"[^\W\d_]", row.cell(n)) for row in sample)
+        ]
         for column in loose[:1]:
-            roles[column] = Role.TEXT
+            roles[column] = ColumnRole.TEXT
     return tuple(roles)
 
 
@@ -148,7 +182,7 @@ _DAY_LIKE = re.compile(r"(?<![\d.,])\d{1,2}[./-]\d{1,2}[./-]\d{2,4}(?![\d.,])", 
 def _with_order(
     draft: Layout, dated: Sequence[GridRow], outside: Sequence[str]
 ) -> tuple[Layout, LayoutQuestion | None]:
-    column = draft.column(Role.DATE)
+    column = draft.column(ColumnRole.DATE)
     texts = [row.cell(-1 if column is None else column) for row in dated]
     fitting = [order for order in ("ymd", "dmy", "mdy") if all(read_day(text, order) for text in texts)]
     same = {tuple(read_day(text, order) for text in texts) for order in fitting}
@@ -182,7 +216,7 @@ def _runs(days: Sequence[object]) -> bool:
 
 
 def _money_columns(layout: Layout) -> list[int]:
-    roles = (Role.AMOUNT, Role.MONEY_IN, Role.MONEY_OUT, Role.BALANCE)
+    roles = (ColumnRole.AMOUNT, ColumnRole.MONEY_IN, ColumnRole.MONEY_OUT, ColumnRole.BALANCE)
     return [column for role in roles for column in layout.columns(role)]
 
 
@@ -198,7 +232,7 @@ def _with_decimal(draft: Layout, dated: Sequence[GridRow], of: Currency) -> tupl
     open_cell = next((cell for _, _, cell in cells if tells(cell, of) == "either"), None)
     if not any(votes.values()) and open_cell:
         proved = [sign for sign in ".," if breaks_of(dated, replace(draft, decimal=sign), of) == 0]
-        if len(proved) == 1 and draft.columns(Role.BALANCE):
+        if len(proved) == 1 and draft.columns(ColumnRole.BALANCE):
             return replace(draft, decimal=proved[0]), None
         text = f"Is {open_cell} more or less than a thousand?"
         return replace(draft, decimal=","), LayoutQuestion("decimal", text, (",", "."))
@@ -211,17 +245,17 @@ def _with_decimal(draft: Layout, dated: Sequence[GridRow], of: Currency) -> tupl
 
 
 def _with_sign(draft: Layout, dated: Sequence[GridRow], of: Currency) -> tuple[Layout, LayoutQuestion | None]:
-    marker = draft.column(Role.MARKER)
-    if draft.column(Role.AMOUNT) is None:
+    marker = draft.column(ColumnRole.MARKER)
+    if draft.column(ColumnRole.AMOUNT) is None:
         return draft, None
     if marker is not None:
         words = {row.cell(marker) for row in dated}
         return replace(draft, out_words=tuple(sorted(w for w in words if w.lower() in _OUT_WORDS))), None
-    if re.search(r"\b(owed|due)\b", column_name(draft.heading, draft.column(Role.BALANCE) or 0).lower()):
+    if re.search(r"\b(owed|due)\b", column_name(draft.heading, draft.column(ColumnRole.BALANCE) or 0).lower()):
         draft = replace(draft, owed=True)
-    amounts = [read_amount(row.cell(draft.column(Role.AMOUNT) or 0), draft.decimal, of) or 0 for row in dated]
+    amounts = [read_amount(row.cell(draft.column(ColumnRole.AMOUNT) or 0), draft.decimal, of) or 0 for row in dated]
     both_ways = any(a < 0 for a in amounts) and any(a > 0 for a in amounts)
-    if draft.columns(Role.BALANCE):
+    if draft.columns(ColumnRole.BALANCE):
         ways = [flip for flip in (False, True) if breaks_of(dated, replace(draft, flip=flip), of) == 0]
         if len(ways) == 1:
             return replace(draft, flip=ways[0]), None

@@ -12,7 +12,7 @@ from netnaught.core.money import Currency, plain
 from netnaught.core.statement import ControlTotals, LineKind, StatementHead, StatementLine
 from netnaught.formats.reading import Problem, ReadLine, ReadStatement, Unreadable
 from netnaught.formats.tables.grid import Grid, GridRow, column_name
-from netnaught.formats.tables.layout import Layout, Role
+from netnaught.formats.tables.layout import ColumnRole, Layout
 from netnaught.formats.tables.values import looks_like_amount, looks_like_day, read_amount, read_day
 
 _OPENS = re.compile(
@@ -46,12 +46,12 @@ class _Found:
 
 def is_line(row: GridRow, layout: Layout) -> bool:
     """Whether a row begins with a day and carries an amount."""
-    column = layout.column(Role.DATE)
+    column = layout.column(ColumnRole.DATE)
     return column is not None and read_day(row.cell(column), layout.date_order) is not None and _has_amount(row, layout)
 
 
 def _has_amount(row: GridRow, layout: Layout) -> bool:
-    roles = (Role.AMOUNT, Role.MONEY_IN, Role.MONEY_OUT)
+    roles = (ColumnRole.AMOUNT, ColumnRole.MONEY_IN, ColumnRole.MONEY_OUT)
     return any(looks_like_amount(row.cell(column)) for role in roles for column in layout.columns(role))
 
 
@@ -69,19 +69,19 @@ def _cell_amount(row: GridRow, column: int | None, layout: Layout, of: Currency)
 
 def amount_of(row: GridRow, layout: Layout, of: Currency) -> int | None:
     """The signed amount of a row; None where it has none."""
-    single = layout.column(Role.AMOUNT)
+    single = layout.column(ColumnRole.AMOUNT)
     if single is None:
-        came = _cell_amount(row, layout.column(Role.MONEY_IN), layout, of)
-        went = _cell_amount(row, layout.column(Role.MONEY_OUT), layout, of)
+        came = _cell_amount(row, layout.column(ColumnRole.MONEY_IN), layout, of)
+        went = _cell_amount(row, layout.column(ColumnRole.MONEY_OUT), layout, of)
         if came and went:
-            name = column_name(layout.heading, layout.column(Role.MONEY_OUT) or 0)
+            name = column_name(layout.heading, layout.column(ColumnRole.MONEY_OUT) or 0)
             raise Unreadable("the row has money in and money out", line=row.line, column=name)
         if came is None and went is None:
             return None
         # Some banks print money out with its minus, some without.
         return came if came else -abs(went or 0)
     amount = _cell_amount(row, single, layout, of)
-    marker = layout.column(Role.MARKER)
+    marker = layout.column(ColumnRole.MARKER)
     if amount is not None and marker is not None:
         return -abs(amount) if row.cell(marker) in layout.out_words else abs(amount)
     return -amount if amount is not None and layout.flip else amount
@@ -89,7 +89,7 @@ def amount_of(row: GridRow, layout: Layout, of: Currency) -> int | None:
 
 def _balance_of(row: GridRow, layout: Layout, of: Currency) -> int | None:
     """The balance behind a row, as the account's own: what is owed is negative."""
-    balance = _cell_amount(row, layout.column(Role.BALANCE), layout, of)
+    balance = _cell_amount(row, layout.column(ColumnRole.BALANCE), layout, of)
     return -balance if balance is not None and layout.owed else balance
 
 
@@ -136,7 +136,7 @@ def read_grid(grid: Grid, layout: Layout, of: Currency) -> ReadStatement:
 
 
 def _bank_id(found: _Found, layout: Layout) -> str | None:
-    column = layout.column(Role.ID)
+    column = layout.column(ColumnRole.ID)
     return found.row.cell(column) or None if column is not None else None
 
 
@@ -162,7 +162,7 @@ def _walk(rows: Sequence[GridRow], layout: Layout, of: Currency) -> tuple[list[_
             _note_balance(row, whole, layout, of, balances)
             totals = _note_totals(row, whole, layout, of, totals)
         elif _has_amount(row, layout):
-            column = layout.column(Role.DATE) or 0
+            column = layout.column(ColumnRole.DATE) or 0
             what = "the row has no date"
             if row.cell(column):
                 calendar = "is no day of the calendar" if looks_like_day(row.cell(column)) else "is no date"
@@ -170,7 +170,9 @@ def _walk(rows: Sequence[GridRow], layout: Layout, of: Currency) -> tuple[list[_
             name = column_name(layout.heading, column)
             raise Unreadable(what, line=row.line, column=name, value=row.cell(column))
         elif _dated(row, layout):
-            name = column_name(layout.heading, layout.column(Role.AMOUNT) or layout.column(Role.MONEY_OUT) or 0)
+            name = column_name(
+                layout.heading, layout.column(ColumnRole.AMOUNT) or layout.column(ColumnRole.MONEY_OUT) or 0
+            )
             raise Unreadable("the row has no amount", line=row.line, column=name, value=whole)
         elif found and grid_continues(row, layout):
             last = found[-1]
@@ -180,23 +182,23 @@ def _walk(rows: Sequence[GridRow], layout: Layout, of: Currency) -> tuple[list[_
 
 
 def _dated(row: GridRow, layout: Layout) -> bool:
-    column = layout.column(Role.DATE)
-    balance = layout.column(Role.BALANCE)
+    column = layout.column(ColumnRole.DATE)
+    balance = layout.column(ColumnRole.BALANCE)
     has_balance = balance is not None and looks_like_amount(row.cell(balance))
     return column is not None and read_day(row.cell(column), layout.date_order) is not None and not has_balance
 
 
 def grid_continues(row: GridRow, layout: Layout) -> bool:
     """Whether a row only carries on the text of the line above it."""
-    texts = set(layout.columns(Role.TEXT)) | set(layout.columns(Role.REFERENCE))
+    texts = set(layout.columns(ColumnRole.TEXT)) | set(layout.columns(ColumnRole.REFERENCE))
     filled = {number for number, cell in enumerate(row.cells) if cell.strip()}
     return bool(filled) and filled <= texts
 
 
 def _note_balance(row: GridRow, whole: str, layout: Layout, of: Currency, balances: dict[str, int]) -> None:
-    column = layout.column(Role.BALANCE)
+    column = layout.column(ColumnRole.BALANCE)
     if column is None:
-        column = layout.column(Role.AMOUNT)
+        column = layout.column(ColumnRole.AMOUNT)
     text = row.cell(column) if column is not None else ""
     amount = read_amount(text, layout.decimal, of) if text else None
     if amount is None:
@@ -209,7 +211,7 @@ def _note_balance(row: GridRow, whole: str, layout: Layout, of: Currency, balanc
 
 
 def _note_totals(row: GridRow, whole: str, layout: Layout, of: Currency, totals: ControlTotals) -> ControlTotals:
-    came, went = layout.column(Role.MONEY_IN), layout.column(Role.MONEY_OUT)
+    came, went = layout.column(ColumnRole.MONEY_IN), layout.column(ColumnRole.MONEY_OUT)
     if came is None or went is None or not _TOTAL.search(whole) or _CARRIED.search(whole):
         return totals
     total_in, total_out = (read_amount(row.cell(n), layout.decimal, of) if row.cell(n) else None for n in (came, went))
@@ -219,19 +221,21 @@ def _note_totals(row: GridRow, whole: str, layout: Layout, of: Currency, totals:
 
 
 def _text(row: GridRow, layout: Layout) -> str:
-    return " · ".join(text for column in layout.columns(Role.TEXT) if (text := " ".join(row.cell(column).split())))
+    return " · ".join(
+        text for column in layout.columns(ColumnRole.TEXT) if (text := " ".join(row.cell(column).split()))
+    )
 
 
 def _line(row: GridRow, layout: Layout, of: Currency) -> StatementLine:
-    booked = read_day(row.cell(layout.column(Role.DATE) or 0), layout.date_order)
+    booked = read_day(row.cell(layout.column(ColumnRole.DATE) or 0), layout.date_order)
     amount = amount_of(row, layout, of)
     if booked is None or amount is None:
         raise Unreadable("the row has no amount", line=row.line)
     text = _text(row, layout)
-    value_column = layout.column(Role.VALUE_DATE)
+    value_column = layout.column(ColumnRole.VALUE_DATE)
     value = read_day(row.cell(value_column), layout.date_order) if value_column is not None else None
-    references = [cell for column in layout.columns(Role.REFERENCE) if (cell := row.cell(column))]
-    ident = layout.column(Role.ID)
+    references = [cell for column in layout.columns(ColumnRole.REFERENCE) if (cell := row.cell(column))]
+    ident = layout.column(ColumnRole.ID)
     return StatementLine(
         id=row.cell(ident) if ident is not None else "",
         date=booked,
@@ -244,7 +248,7 @@ def _line(row: GridRow, layout: Layout, of: Currency) -> StatementLine:
 
 
 def _kind(row: GridRow, layout: Layout, text: str) -> LineKind:
-    column = layout.column(Role.KIND)
+    column = layout.column(ColumnRole.KIND)
     said = row.cell(column).lower() if column is not None else ""
     if said in set(LineKind):
         return LineKind(said)
@@ -324,7 +328,7 @@ def _facts(grid: Grid, layout: Layout, of: Currency) -> _Facts:
 
 
 def _currency_of(rows: Sequence[GridRow], layout: Layout, of: Currency) -> str | None:
-    column = layout.column(Role.CURRENCY)
+    column = layout.column(ColumnRole.CURRENCY)
     if column is None:
         return None
     for row in rows:

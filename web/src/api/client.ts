@@ -67,15 +67,26 @@ export async function answer<T>(call: Promise<{ data?: T; error?: unknown; respo
   return found.data as T;
 }
 
-/** Post a file with further form fields. */
-export async function postFile<T>(path: string, file: File, fields: Record<string, string | null>): Promise<T> {
-  const form = new FormData();
-  form.append("file", file);
-  for (const [name, value] of Object.entries(fields)) if (value !== null) form.append(name, value);
+/** Post a form; `signal` cancels it. */
+export async function postForm<T>(path: string, form: FormData, signal?: AbortSignal): Promise<T> {
+  const headers = { "X-CSRF-Token": csrfToken };
   const send = async () => {
-    const response = await fetch(path, { method: "POST", body: form, headers: { "X-CSRF-Token": csrfToken } });
+    const response = await fetch(path, { method: "POST", body: form, headers, signal: signal ?? null });
     const body: unknown = await response.json().catch(() => undefined);
     return response.ok ? { data: body as T, response } : { error: body, response };
   };
   return answer<T>(send());
+}
+
+/** Post a file with further form fields. */
+export function postFile<T>(
+  path: string,
+  file: File,
+  fields: Record<string, string | null>,
+  signal?: AbortSignal,
+): Promise<T> {
+  const form = new FormData();
+  form.append("file", file);
+  for (const [name, value] of Object.entries(fields)) if (value !== null) form.append(name, value);
+  return postForm<T>(path, form, signal);
 }

@@ -1205,6 +1205,12 @@ export interface components {
             change: number;
         };
         /**
+         * ColumnRole
+         * @description What a column holds.
+         * @enum {string}
+         */
+        ColumnRole: "date" | "value date" | "amount" | "in" | "out" | "marker" | "balance" | "reference" | "text" | "id" | "currency" | "kind" | "ignore";
+        /**
          * CompanyBoardOut
          * @description A company on the Board.
          */
@@ -1723,7 +1729,7 @@ export interface components {
             /** Owed */
             owed: boolean;
             /** Roles */
-            roles: components["schemas"]["netnaught__formats__tables__layout__Role"][];
+            roles: components["schemas"]["ColumnRole"][];
         };
         /**
          * LineDetailOut
@@ -1823,7 +1829,7 @@ export interface components {
             name: string;
             /** Rights */
             rights: string[];
-            role: components["schemas"]["netnaught__services__access__Role"];
+            role: components["schemas"]["Role"];
         };
         /**
          * Neighbour
@@ -2046,6 +2052,8 @@ export interface components {
             lines: components["schemas"]["IncomingLineOut"][];
             /** New Count */
             new_count: number;
+            /** Nothing New */
+            nothing_new: boolean;
             /** Notices */
             notices: components["schemas"]["Notice"][];
             /** Opening */
@@ -2187,6 +2195,12 @@ export interface components {
          * @enum {string}
          */
         RingState: "no statement" | "in work" | "at naught" | "sealed" | "disturbed";
+        /**
+         * Role
+         * @description Roles of a user in a company.
+         * @enum {string}
+         */
+        Role: "owner" | "preparer" | "reviewer" | "viewer";
         /**
          * RowKind
          * @description What a row of the Spine is.
@@ -2526,18 +2540,6 @@ export interface components {
             /** Total Out */
             total_out?: number | null;
         };
-        /**
-         * Role
-         * @description What a column holds.
-         * @enum {string}
-         */
-        netnaught__formats__tables__layout__Role: "date" | "value date" | "amount" | "in" | "out" | "marker" | "balance" | "reference" | "text" | "id" | "currency" | "kind" | "ignore";
-        /**
-         * Role
-         * @description Roles of a user in a company.
-         * @enum {string}
-         */
-        netnaught__services__access__Role: "owner" | "preparer" | "reviewer" | "viewer";
     };
     responses: never;
     parameters: never;

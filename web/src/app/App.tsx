@@ -10,6 +10,9 @@ const SpinePage = lazy(() => import("../features/spine/SpinePage").then((m) => (
 const StatementsPage = lazy(() =>
   import("../features/statements/StatementsPage").then((m) => ({ default: m.StatementsPage })),
 );
+const AllStatementsPage = lazy(() =>
+  import("../features/statements/AllStatementsPage").then((m) => ({ default: m.AllStatementsPage })),
+);
 const BooksPage = lazy(() => import("../features/books/BooksPage").then((m) => ({ default: m.BooksPage })));
 const PapersPage = lazy(() => import("../features/papers/PapersPage").then((m) => ({ default: m.PapersPage })));
 
@@ -20,6 +23,7 @@ export function App() {
         <Suspense fallback={null}>
           <Routes>
             <Route path="/" element={<BoardPage />} />
+            <Route path="/statements" element={<AllStatementsPage />} />
             <Route path="/company/:companyId/account/:accountId/statements" element={<StatementsPage />} />
             <Route path="/company/:companyId/account/:accountId/books" element={<BooksPage />} />
             <Route path="/company/:companyId/reconciliation/:reconciliationId" element={<SpinePage />} />

@@ -43,3 +43,8 @@ export function shortMonth(month: string, locale: string): string {
 export function moment(iso: string, locale: string): string {
   return new Intl.DateTimeFormat(locale, { dateStyle: "medium", timeStyle: "short" }).format(new Date(iso));
 }
+
+/** "1 line", "3 lines", "2 entries". */
+export function counted(number: number, one: string, many = `${one}s`): string {
+  return `${number} ${number === 1 ? one : many}`;
+}

@@ -124,6 +124,7 @@ const KEYS: [string, string][] = [
   ["E", "change the entry"],
   ["O", "unfold or fold matched rows"],
   ["P", "run the passes"],
+  ["V", "the statement's original beside the Spine"],
   ["N", "next row that needs you"],
   ["Z  Y", "undo, do again"],
   ["/", "search: text, 48.30, >100, 100..200"],

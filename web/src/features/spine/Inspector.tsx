@@ -3,12 +3,14 @@ import type { ReactNode } from "react";
 import { moment } from "../../format/dates";
 import { Button } from "../../ui/controls";
 import { useEntry } from "../books/books";
+import { EvidenceCard } from "../evidence/EvidenceCard";
 import { useLine, type Entry, type Line, type Row, type Spine } from "./api";
 import type { Fold, Items } from "./rows";
 import { RecordForm } from "./RecordForm";
 import { useWriting } from "./writing";
 
 interface InspectorProps {
+  hidden: boolean;
   spine: Spine;
   items: Items;
   row: Row | undefined;
@@ -16,6 +18,9 @@ interface InspectorProps {
   sub: number;
   locale: string;
   may: boolean;
+  /** Evidence may be added to what is sealed, too. */
+  mayKeep: boolean;
+  onOriginal: (statementId: number) => void;
   busy: boolean;
   onAccept: () => void;
   onUnmatch: () => void;
@@ -32,14 +37,38 @@ export function Inspector(props: InspectorProps) {
   return (
     <aside
       aria-label="Inspector"
-      className="flex w-[304px] shrink-0 flex-col gap-3 overflow-auto border-l border-line bg-paper p-4"
+      hidden={props.hidden}
+      className="w-[304px] shrink-0 flex-col gap-3 overflow-auto border-l border-line bg-paper p-4 not-[[hidden]]:flex"
     >
       {row ? (
         <>
           <h2 className="text-base font-bold">{titleOf(row, line, entry)}</h2>
           <Standing {...props} row={row} line={line} entry={entry} />
+          {line && (
+            <EvidenceCard
+              key={`le${line.id}`}
+              holder={{ companyId: props.spine.company_id, entity: "line", id: line.id }}
+              locale={props.locale}
+              may={props.mayKeep}
+            />
+          )}
+          {entry && !line && (
+            <EvidenceCard
+              key={`ee${entry.id}`}
+              holder={{ companyId: props.spine.company_id, entity: "entry", id: entry.id }}
+              locale={props.locale}
+              may={props.mayKeep}
+            />
+          )}
           {entry && <BooksBehind key={`e${entry.id}`} companyId={props.spine.company_id} entry={entry} {...props} />}
-          {line && <BankBehind key={`l${line.id}`} companyId={props.spine.company_id} line={line} />}
+          {line && (
+            <BankBehind
+              key={`l${line.id}`}
+              companyId={props.spine.company_id}
+              line={line}
+              onOriginal={props.onOriginal}
+            />
+          )}
         </>
       ) : props.fold ? (
         <FoldBehind fold={props.fold} />
@@ -239,7 +268,13 @@ function Digits({ text, other }: { text: string; other: string | null }) {
   );
 }
 
-function BankBehind({ companyId, line }: { companyId: number; line: Line }) {
+interface BankBehindProps {
+  companyId: number;
+  line: Line;
+  onOriginal: (statementId: number) => void;
+}
+
+function BankBehind({ companyId, line, onOriginal }: BankBehindProps) {
   const detail = useLine(companyId, line.id);
   if (!detail.data) return null;
   const { statement } = detail.data;
@@ -253,6 +288,11 @@ function BankBehind({ companyId, line }: { companyId: number; line: Line }) {
       <Pair name="Line">
         {detail.data.position} of {statement.file_name ?? "the statement"}
       </Pair>
+      {statement.file_name && (
+        <Button shortcut="V" className="mt-1 w-full" onClick={() => onOriginal(statement.id)}>
+          Original beside the Spine
+        </Button>
+      )}
     </Card>
   );
 }

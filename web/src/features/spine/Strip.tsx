@@ -1,7 +1,7 @@
 import { Link } from "react-router";
 
 import { accountPath, spinePath } from "../../app/places";
-import { moment } from "../../format/dates";
+import { counted, moment } from "../../format/dates";
 import { Button } from "../../ui/controls";
 import { Ring } from "../../ui/Ring";
 import type { Spine } from "./api";
@@ -106,13 +106,13 @@ function bankFigures({ spine, onView, onHead }: StripProps): Figure[] {
   return [
     opening,
     {
-      label: `In, ${strip.came_in.count} lines`,
+      label: `In, ${counted(strip.came_in.count, "line")}`,
       amount: strip.came_in.total,
       go: () => onView("money in"),
       about: "Statement lines, money in",
     },
     {
-      label: `Out, ${strip.went_out.count} lines`,
+      label: `Out, ${counted(strip.went_out.count, "line")}`,
       amount: strip.went_out.total,
       go: () => onView("money out"),
       about: "Statement lines, money out",
@@ -163,7 +163,9 @@ function BankTotal({ spine, onHead }: StripProps) {
       ? "does not foot"
       : statement?.foots === true
         ? "foots"
-        : "the file states no opening";
+        : statement?.format === "feed"
+          ? "its statement is not there yet"
+          : "the file states no opening";
   return (
     <button
       type="button"
@@ -199,7 +201,11 @@ function BooksTotal({ spine }: { spine: Spine }) {
           {strip.book_off ? `does not foot by ${write.amount(strip.book_off)}` : "foots"} ·{" "}
         </span>
         <span className={off ? "font-semibold text-ember" : "text-muted"}>
-          {strip.gl_balance === null ? "ledger kept elsewhere" : off ? `ledger ${write.amount(strip.gl_balance)}` : "ledger agrees"}
+          {strip.gl_balance === null
+            ? "ledger kept elsewhere"
+            : off
+              ? `ledger ${write.amount(strip.gl_balance)}`
+              : "ledger agrees"}
         </span>
       </span>
       <b className="figure text-base">{write.amount(strip.book_balance)}</b>

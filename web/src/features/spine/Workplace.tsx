@@ -1,10 +1,13 @@
 import { useEffect, useMemo, useReducer, useRef, useState } from "react";
 
-import type { Place as AccountPlace } from "../../app/places";
+import { Link } from "react-router";
+
+import { accountPath, spinePath, type Place as AccountPlace } from "../../app/places";
 import { useCompany } from "../../app/session";
 import { longDay } from "../../format/dates";
-import { Empty } from "../../ui/controls";
+import { Button, Empty } from "../../ui/controls";
 import { EntryDialog } from "../books/EntryDialog";
+import { OriginalView } from "../evidence/OriginalView";
 import { HeadDialog } from "../statements/HeadDialog";
 import { correctHead, useRefresh } from "../statements/statements";
 import { useAction, type Action, type Desk, type Row, type Spine } from "./api";
@@ -37,6 +40,7 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
   const may = company.rights.includes("prepare") && spine.seal === null;
   const [place, move] = useReducer(reduce, desk.reconciliationId, recall);
   const [open, setOpen] = useState<Open>(null);
+  const [original, setOriginal] = useState<number | null>(null);
   const action = useAction(desk);
   const refresh = useRefresh();
   const search = useRef<HTMLInputElement>(null);
@@ -150,6 +154,7 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
     z: () => may && spine.undo && action.mutate({ do: "undo" }),
     y: () => may && spine.redo && action.mutate({ do: "redo" }),
     s: () => maySeal && spine.blockers.length === 0 && setOpen("seal"),
+    v: () => setOriginal(original === null ? (spine.statements.find((s) => s.file_name)?.id ?? null) : null),
     "/": () => search.current?.focus(),
     "?": () => onHelp(true),
   };
@@ -187,9 +192,7 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
             className="flex shrink-0 items-center gap-3 border-b border-line bg-ember-soft px-3 py-1.5"
           >
             <span className="flex-1">{blocker.text}</span>
-            <button type="button" className="font-semibold text-wine" onClick={() => setOpen("head")}>
-              Correct the statement's head
-            </button>
+            <Cure kind={blocker.kind} spine={spine} onHead={() => setOpen("head")} />
           </p>
         ))}
         <div className={`${COLUMNS} h-[26px] shrink-0 items-center border-b border-line text-xs text-muted`}>
@@ -232,7 +235,21 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
           onHead={() => may && setOpen("head")}
         />
       </div>
+      {original !== null && (
+        <aside
+          aria-label="Original"
+          className="flex w-[480px] shrink-0 flex-col gap-2 overflow-auto border-l border-line bg-paper p-4"
+        >
+          <Button shortcut="V" onClick={() => setOriginal(null)}>
+            Close the original
+          </Button>
+          <OriginalView companyId={desk.companyId} statementId={original} />
+        </aside>
+      )}
       <Inspector
+        hidden={original !== null}
+        mayKeep={company.rights.includes("prepare")}
+        onOriginal={setOriginal}
         spine={spine}
         items={items}
         row={row}
@@ -326,6 +343,30 @@ function bankHead(spine: Spine, locale: string): string {
   if (!first || !last) return name;
   const lines = spine.strip.ticking ? "no lines: tick what is on the paper" : `${spine.strip.lines_total} lines`;
   return `${name} · statement ${longDay(first.start, locale)} – ${longDay(last.end, locale)}, ${lines}`;
+}
+
+/** Where a blocker is settled. */
+function Cure({ kind, spine, onHead }: { kind: Spine["blockers"][number]["kind"]; spine: Spine; onHead: () => void }) {
+  const look = "font-semibold text-wine";
+  if (kind === "earlier open" && spine.before) {
+    return (
+      <Link className={look} to={spinePath(spine.company_id, spine.before.id)}>
+        Go there
+      </Link>
+    );
+  }
+  if (kind === "no closing" || kind === "gap") {
+    return (
+      <Link className={look} to={accountPath(spine.company_id, spine.account.id, "statements")}>
+        Get the statement
+      </Link>
+    );
+  }
+  return (
+    <button type="button" className={look} onClick={onHead}>
+      Correct the statement's head
+    </button>
+  );
 }
 
 function Nothing({ spine, filtered }: { spine: Spine; filtered: boolean }) {

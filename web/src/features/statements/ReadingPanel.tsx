@@ -2,12 +2,22 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 
-import { spinePath, type Place } from "../../app/places";
+import { spinePath, useBoard, type Place } from "../../app/places";
 import { useCompany } from "../../app/session";
-import { longDay, shortDay } from "../../format/dates";
+import { counted, longDay, shortDay } from "../../format/dates";
 import { money, parseMoney, plain } from "../../format/money";
 import { Button, Field, Trouble } from "../../ui/controls";
-import { NOTHING_GIVEN, previewFile, storeFile, useRefresh, type HeadGiven, type Reading } from "./statements";
+import { LayoutPanel } from "./LayoutPanel";
+import {
+  AS_FOUND,
+  NOTHING_GIVEN,
+  previewFile,
+  storeFile,
+  useRefresh,
+  type HeadGiven,
+  type How,
+  type Reading,
+} from "./statements";
 
 interface ReadingPanelProps {
   place: Place;
@@ -19,35 +29,52 @@ interface ReadingPanelProps {
 export function ReadingPanel({ place, file, onClose }: ReadingPanelProps) {
   const { currency } = place.account;
   const [given, setGiven] = useState<HeadGiven>(NOTHING_GIVEN);
+  const [how, setHow] = useState<How>(AS_FOUND);
   const [agreed, setAgreed] = useState<string[]>([]);
   const navigate = useNavigate();
   const refresh = useRefresh();
   const reading = useQuery({
-    queryKey: ["reading", place.companyId, place.account.id, file.name, file.lastModified, file.size, given],
-    queryFn: () => previewFile(place, file, given),
+    queryKey: ["reading", place.companyId, place.account.id, file.name, file.lastModified, file.size, given, how],
+    queryFn: ({ signal }) => previewFile(place, file, given, how, signal),
     placeholderData: (before) => before,
     gcTime: 0,
   });
   const store = useMutation({
-    mutationFn: () => storeFile(place, file, given, agreed),
+    mutationFn: () => storeFile(place, file, given, how, agreed),
     onSuccess: async (stored) => {
       await refresh();
       await navigate(spinePath(place.companyId, stored.reconciliation_id));
     },
   });
-  if (reading.isPending) return <p className="p-6 text-muted">Reading {file.name} …</p>;
+  if (reading.isPending) {
+    return (
+      <div className="max-w-3xl space-y-3 p-6" role="status">
+        <p className="text-muted">
+          Reading {file.name}, {Math.ceil(file.size / 1024).toLocaleString()} KB …
+        </p>
+        <div className="h-1 w-80 overflow-hidden rounded bg-line">
+          <div className="h-full w-1/3 animate-pulse rounded bg-wine" />
+        </div>
+        <Button onClick={onClose}>Cancel</Button>
+      </div>
+    );
+  }
   if (reading.error) {
     return (
       <div className="max-w-3xl space-y-3 p-6">
         <Trouble>{reading.error.message}</Trouble>
-        <Button onClick={onClose}>Choose another file</Button>
+        <div className="flex gap-2">
+          {how.layout && <Button onClick={() => setHow(AS_FOUND)}>Read it as it was found</Button>}
+          <Button onClick={onClose}>Choose another file</Button>
+        </div>
       </div>
     );
   }
   const found = reading.data;
   const kinds = [...new Set(found.notices.map((notice) => notice.kind))];
   const unconfirmed = kinds.filter((kind) => !agreed.includes(kind));
-  const nothingNew = found.line_count > 0 && found.new_count === 0;
+  const nothingNew = found.nothing_new;
+  const asked = found.table?.questions.length ?? 0;
   return (
     <div className="grid h-full grid-cols-[23rem_1fr]">
       <section
@@ -89,26 +116,69 @@ export function ReadingPanel({ place, file, onClose }: ReadingPanelProps) {
             weight="main"
             className="flex-1"
             autoFocus
-            disabled={store.isPending || unconfirmed.length > 0 || nothingNew}
+            disabled={store.isPending || unconfirmed.length > 0 || nothingNew || asked > 0}
             onClick={() => store.mutate()}
           >
-            {storeWords(found, nothingNew)}
+            {asked ? "Answer the question first" : storeWords(found, nothingNew)}
           </Button>
           <Button onClick={onClose}>Cancel</Button>
         </div>
       </section>
-      <Lines found={found} place={place} />
+      <div className="flex min-h-0 flex-col">
+        {found.table && <LayoutPanel table={found.table} onChange={(layout) => setHow({ ...how, layout })} />}
+        {found.in_file.length > 1 && <InFile found={found} place={place} />}
+        <Lines found={found} place={place} />
+      </div>
     </div>
+  );
+}
+
+/** The other statements in the file, and to which bank account each belongs. */
+function InFile({ found, place }: { found: Reading; place: Place }) {
+  const board = useBoard();
+  const accounts = board.data?.companies.find((c) => c.id === place.companyId)?.accounts ?? [];
+  return (
+    <section aria-label="Statements in the file" className="border-b border-line bg-paper p-4">
+      <h2 className="text-base font-bold">This file holds {found.in_file.length} statements</h2>
+      <ul className="mt-1">
+        {found.in_file.map((item) => {
+          const owner = accounts.find(({ account }) => account.id === item.bank_account_id)?.account;
+          return (
+            <li key={item.number} className="flex gap-4 py-0.5">
+              <span className="figure w-44">{item.number}</span>
+              <span className="w-20 text-muted">{item.lines} lines</span>
+              <span>
+                {item.number === found.account
+                  ? `read here, for ${place.account.name}`
+                  : owner
+                    ? `${owner.name}: read it there from the same file`
+                    : "none of your accounts yet"}
+              </span>
+            </li>
+          );
+        })}
+      </ul>
+    </section>
   );
 }
 
 function storeWords(found: Reading, nothingNew: boolean): string {
   if (nothingNew) return "Nothing new to store";
   const lines = found.new_count === 1 ? "1 new line" : `${found.new_count} new lines`;
+  if (found.line_count && !found.new_count) return "Store the statement and go to the Spine";
   return found.line_count ? `Store ${lines} and go to the Spine` : "Store and go to the Spine";
 }
 
-const FORMATS: Record<string, string> = { ofx: "OFX", csv: "plain table (CSV)" };
+const FORMATS: Record<string, string> = {
+  ofx: "OFX",
+  "camt.053": "camt.053",
+  mt940: "MT940",
+  bai2: "BAI2",
+  csv: "plain table (CSV)",
+  delimited: "table (delimited text)",
+  xlsx: "table (XLSX)",
+  pdf: "PDF",
+};
 
 function Understood({ found, place }: { found: Reading; place: Place }) {
   const { locale } = useCompany(place.companyId);
@@ -131,8 +201,8 @@ function Understood({ found, place }: { found: Reading; place: Place }) {
       found.opening === null ? "none" : write(found.opening),
       true,
     ],
-    [`In, ${found.count_in} lines`, write(found.total_in), true],
-    [`Out, ${found.count_out} lines`, write(found.total_out), true],
+    [`In, ${counted(found.count_in, "line")}`, write(found.total_in), true],
+    [`Out, ${counted(found.count_out, "line")}`, write(found.total_out), true],
     ["Closing", found.closing === null ? "none" : write(found.closing), true],
     ["Foots", foots, false],
     ["Continues", continues(found, write, locale), false],
@@ -216,7 +286,7 @@ function Given({ found, given, currency, onChange }: GivenProps) {
 function Lines({ found, place }: { found: Reading; place: Place }) {
   const { locale } = useCompany(place.companyId);
   return (
-    <section className="overflow-auto" aria-label="Lines of the statement">
+    <section className="min-h-0 flex-1 overflow-auto" aria-label="Lines of the statement" tabIndex={0}>
       <table className="w-full border-collapse">
         <thead className="sticky top-0 bg-paper text-left text-xs text-muted">
           <tr className="border-b border-line">

@@ -8,7 +8,10 @@ import { Shell } from "../../app/Shell";
 import { longDay } from "../../format/dates";
 import { money } from "../../format/money";
 import { Button, Empty, Trouble } from "../../ui/controls";
+import { Dialog } from "../../ui/Dialog";
 import { useNotices } from "../../ui/Notices";
+import { BankButtons } from "../bank/BankButtons";
+import { OriginalView } from "../evidence/OriginalView";
 import { HeadDialog } from "./HeadDialog";
 import { ReadingPanel } from "./ReadingPanel";
 import { correctHead, typeStatement, useRefresh, useStatements, withdrawStatement, type Statement } from "./statements";
@@ -45,6 +48,7 @@ function Statements({ place }: { place: Place }) {
         <h1 className="mr-auto text-xl font-bold">Statements</h1>
         {may && (
           <>
+            {!counted && <BankButtons companyId={place.companyId} accountId={place.account.id} />}
             {!counted && (
               <Button weight="main" onClick={() => chooser.current?.click()}>
                 Read a statement file
@@ -115,6 +119,7 @@ function List({ place, statements, may }: { place: Place; statements: Statement[
   const { locale } = useCompany(place.companyId);
   const { currency } = place.account;
   const [correcting, setCorrecting] = useState<Statement | null>(null);
+  const [original, setOriginal] = useState<Statement | null>(null);
   const refresh = useRefresh();
   const notices = useNotices();
   const withdraw = useMutation({
@@ -141,6 +146,7 @@ function List({ place, statements, may }: { place: Place; statements: Statement[
             <th className="pl-8 font-normal">Foots</th>
             <th className="pl-8 font-normal">Original</th>
             <th className="font-normal">Stored</th>
+            <th className="font-normal">Write as</th>
             <th>
               <span className="sr-only">Actions</span>
             </th>
@@ -162,18 +168,24 @@ function List({ place, statements, may }: { place: Place; statements: Statement[
               <td className="pl-8">{item.foots === null ? "cannot be told" : item.foots ? "yes" : "no"}</td>
               <td className="pl-8">
                 {item.file_name ? (
-                  <a
+                  <button
+                    type="button"
                     className="font-semibold text-wine"
-                    href={`/api/companies/${place.companyId}/statements/${item.id}/file`}
                     title={`SHA-256 ${item.file_sha256 ?? ""}`}
+                    onClick={() => setOriginal(item)}
                   >
                     {item.file_name}
-                  </a>
+                  </button>
                 ) : (
-                  <span className="text-muted">{item.format === "counted" ? "counted" : "from paper"}</span>
+                  <span className="text-muted">
+                    {item.format === "counted" ? "counted" : item.format === "feed" ? "bank's service" : "from paper"}
+                  </span>
                 )}
               </td>
               <td className="text-muted">{item.created_by}</td>
+              <td className="whitespace-nowrap">
+                {item.line_count > 0 && <WriteOut companyId={place.companyId} statementId={item.id} />}
+              </td>
               <td className="pr-2 text-right whitespace-nowrap">
                 {sealed(item) && <span className="text-muted">sealed</span>}
                 {may && !sealed(item) && (
@@ -191,6 +203,11 @@ function List({ place, statements, may }: { place: Place; statements: Statement[
           ))}
         </tbody>
       </table>
+      {original && (
+        <Dialog title="Original" open wide onClose={() => setOriginal(null)}>
+          <OriginalView companyId={place.companyId} statementId={original.id} />
+        </Dialog>
+      )}
       {correcting && (
         <HeadDialog
           title="Correct the statement's head"
@@ -205,5 +222,29 @@ function List({ place, statements, may }: { place: Place; statements: Statement[
         />
       )}
     </>
+  );
+}
+
+const WRITTEN = [
+  ["csv", "CSV"],
+  ["ofx", "OFX"],
+  ["camt.053", "camt.053"],
+  ["xlsx", "XLSX"],
+] as const;
+
+/** The statement in an open format. */
+function WriteOut({ companyId, statementId }: { companyId: number; statementId: number }) {
+  return (
+    <span className="flex gap-2 text-xs">
+      {WRITTEN.map(([form, words]) => (
+        <a
+          key={form}
+          className="inline-flex min-h-6 items-center text-wine"
+          href={`/api/companies/${companyId}/statements/${statementId}/write?format=${form}`}
+        >
+          {words}
+        </a>
+      ))}
+    </span>
   );
 }

@@ -16,6 +16,18 @@ export interface HeadGiven {
 
 export const NOTHING_GIVEN: HeadGiven = { start: null, end: null, opening: null, closing: null };
 
+export type Table = Schemas["TableOut"];
+export type Layout = Schemas["LayoutOut"];
+export type Role = Layout["roles"][number];
+
+/** How a file is to be read: the layout of its table, and which statement of it is meant. */
+export interface How {
+  layout: Layout | null;
+  number: string | null;
+}
+
+export const AS_FOUND: How = { layout: null, number: null };
+
 function path({ companyId, account }: Place): { company_id: number; account_id: number } {
   return { company_id: companyId, account_id: account.id };
 }
@@ -30,8 +42,10 @@ export function useStatements(place: Place) {
   });
 }
 
-function fields(given: HeadGiven): Record<string, string | null> {
+function fields(given: HeadGiven, how: How): Record<string, string | null> {
   return {
+    layout: how.layout && JSON.stringify(how.layout),
+    number: how.number,
     start: given.start,
     end: given.end,
     opening: given.opening === null ? null : String(given.opening),
@@ -43,13 +57,33 @@ function base({ companyId, account }: Place): string {
   return `/api/companies/${companyId}/accounts/${account.id}/statements`;
 }
 
-export function previewFile(place: Place, file: File, given: HeadGiven): Promise<Reading> {
-  return postFile<Reading>(`${base(place)}/preview`, file, fields(given));
+export function previewFile(
+  place: Place,
+  file: File,
+  given: HeadGiven,
+  how: How,
+  signal: AbortSignal,
+): Promise<Reading> {
+  return postFile<Reading>(`${base(place)}/preview`, file, fields(given, how), signal);
 }
 
-export function storeFile(place: Place, file: File, given: HeadGiven, confirmed: string[]): Promise<Schemas["Stored"]> {
+export function storeFile(
+  place: Place,
+  file: File,
+  given: HeadGiven,
+  how: How,
+  confirmed: string[],
+): Promise<Schemas["Stored"]> {
   const query = new URLSearchParams(confirmed.map((kind) => ["confirmed", kind]));
-  return postFile<Schemas["Stored"]>(`${base(place)}?${query}`, file, fields(given));
+  return postFile<Schemas["Stored"]>(`${base(place)}?${query}`, file, fields(given, how));
+}
+
+export function useAllStatements(companyId: number) {
+  return useQuery({
+    queryKey: ["all statements", companyId],
+    queryFn: () =>
+      answer(client.GET("/api/companies/{company_id}/statements", { params: { path: { company_id: companyId } } })),
+  });
 }
 
 export function typeStatement(place: Place, body: Schemas["TypedIn"]): Promise<Schemas["Stored"]> {
