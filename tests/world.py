@@ -11,11 +11,12 @@ from netnaught.core.ledger import AccountKind, BankAccountKind
 from netnaught.core.money import currency
 from netnaught.core.statement import LineKind, StatementHead, StatementLine
 from netnaught.formats import ReadLine, ReadStatement, write_ofx
-from netnaught.services import bank_book, reading, setup, spine
+from netnaught.services import bank_book, reading, setup, spine, starting
 from netnaught.services.access import Context, Role
 from netnaught.services.entries import EntryValues
 from netnaught.services.sign_in import hash_password
 from netnaught.services.spine import SpineView
+from netnaught.services.starting import Start
 from netnaught.store import companies, users
 from netnaught.store.bank_accounts import BankAccount
 from netnaught.store.companies import Company
@@ -117,5 +118,6 @@ def found_world(folder: Path, number: str = "4410", name: str = "Kelp & Co") -> 
         starting_date=date(2026, 9, 30),
         starting_balance=100_000,
     )
-    setup.start_books(ctx, company.id, account.id, (), gl["3000"])
+    start = Start(account.starting_date, account.starting_balance, (), gl["3000"])
+    starting.write_start(ctx, company.id, account.id, start)
     return World(ctx, company, account, gl)

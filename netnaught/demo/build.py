@@ -14,8 +14,10 @@ from netnaught.demo.events import Month, OperatingMonth, Teller, numbered
 from netnaught.demo.files import bai2_file, card_csv, mt940_file
 from netnaught.formats import ReadLine, ReadStatement, write_bank_book, write_camt053, write_ofx, write_xlsx
 from netnaught.services import bank_book, deciding, reading, recording, sealing, setup, spine
+from netnaught.services import starting as starting_books
 from netnaught.services.access import Context, Role
 from netnaught.services.errors import Refused
+from netnaught.services.starting import Start
 from netnaught.standins.bank import BankBooks, load_books, save_books
 from netnaught.standins.paper import statement_pdf
 from netnaught.store import companies, connections
@@ -160,7 +162,9 @@ def _open(
         starting_date=starting[0],
         starting_balance=starting[1],
     )
-    setup.start_books(stage.ctx, stage.company.id, account.id, outstanding, stage.gl["3000"])
+    elsewhere = code != stage.company.currency
+    start = Start(starting[0], starting[1], outstanding, None if elsewhere else stage.gl["3000"])
+    starting_books.write_start(stage.ctx, stage.company.id, account.id, start)
     return account
 
 

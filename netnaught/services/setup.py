@@ -5,12 +5,12 @@ from __future__ import annotations
 import sqlite3
 from datetime import date
 
-from netnaught.core.ledger import AccountKind, BankAccountKind, BookEntry, bank_journal
+from netnaught.core.ledger import AccountKind, BankAccountKind
 from netnaught.core.money import MoneyError, currency
-from netnaught.services.access import Context, Right, Role, account_for, company_for, record_event
+from netnaught.services.access import Context, Right, Role, company_for, record_event
 from netnaught.services.errors import BadInput, Conflict, NotFound
 from netnaught.services.sign_in import hash_password
-from netnaught.store import bank_accounts, bank_book, companies, ledger, users
+from netnaught.store import bank_accounts, companies, ledger, users
 from netnaught.store.bank_accounts import BankAccount
 from netnaught.store.companies import Company, Membership
 from netnaught.store.database import Connection, atomic
@@ -113,28 +113,3 @@ def open_bank_account(
             return account
     except sqlite3.IntegrityError:
         raise Conflict("Another bank account already has this control account.") from None
-
-
-def start_books(
-    ctx: Context, company_id: int, account_id: int, outstanding: tuple[BookEntry, ...], equity_account_id: int
-) -> None:
-    """Start an account: its outstanding items at the starting date, and the ledger's opening balance.
-
-    Book balance at start = starting balance + starting outstanding = the ledger at that
-    date. The items themselves have no journal of their own.
-    """
-    _, account = account_for(ctx, company_id, account_id, Right.MANAGE)
-    total = account.starting_balance + sum(entry.amount for entry in outstanding)
-    with atomic(ctx.db):
-        new = [(entry, None, None) for entry in outstanding]
-        bank_book.add_entries(
-            ctx.db, company_id, account_id, new, origin="starting", user_id=ctx.user.id, now=ctx.stamp
-        )
-        if total:
-            journal = bank_journal(
-                account.starting_date, "Opening balance", account.gl_account_id, equity_account_id, total
-            )
-            ledger.post_journal(ctx.db, company_id, journal, ctx.user.id, ctx.stamp)
-        record_event(
-            ctx, company_id, "books started", "bank_account", account_id, after={"outstanding": len(outstanding)}
-        )

@@ -77,3 +77,45 @@ def bank_account(db: Connection, company_id: int, account_id: int) -> BankAccoun
     """One account of the company."""
     row = db.execute(f"{_SELECT} WHERE b.company_id = ? AND b.id = ?", (company_id, account_id)).fetchone()
     return _account(row) if row else None
+
+
+@dataclass(frozen=True, slots=True)
+class Opening:
+    """Against which account an opening balance is posted, and its journal entry (None while it is zero)."""
+
+    equity_account_id: int
+    journal_entry_id: int | None
+
+
+def opening_of(db: Connection, company_id: int, account_id: int) -> Opening | None:
+    """The opening balance's posting; None where the ledger is kept elsewhere."""
+    row = db.execute(
+        "SELECT equity_account_id, journal_entry_id FROM account_start WHERE company_id = ? AND bank_account_id = ?",
+        (company_id, account_id),
+    ).fetchone()
+    return Opening(*tuple(row)) if row else None
+
+
+def set_opening(
+    db: Connection, company_id: int, account_id: int, equity_account_id: int, journal_id: int | None
+) -> None:
+    """Remember the posting of an opening balance."""
+    db.execute(
+        "INSERT INTO account_start (bank_account_id, company_id, equity_account_id, journal_entry_id) VALUES (?, ?, ?, ?)"
+        " ON CONFLICT (bank_account_id) DO UPDATE SET equity_account_id = excluded.equity_account_id,"
+        " journal_entry_id = excluded.journal_entry_id",
+        (account_id, company_id, equity_account_id, journal_id),
+    )
+
+
+def forget_opening(db: Connection, company_id: int, account_id: int) -> None:
+    """The ledger of this account is kept elsewhere."""
+    db.execute("DELETE FROM account_start WHERE company_id = ? AND bank_account_id = ?", (company_id, account_id))
+
+
+def set_start(db: Connection, company_id: int, account_id: int, on: date, balance: int) -> None:
+    """Another starting date and balance."""
+    db.execute(
+        "UPDATE bank_account SET starting_date = ?, starting_balance = ? WHERE company_id = ? AND id = ?",
+        (on.isoformat(), balance, company_id, account_id),
+    )

@@ -56,3 +56,14 @@ CREATE TABLE connection (
     created_at TEXT NOT NULL,
     FOREIGN KEY (company_id, bank_account_id) REFERENCES bank_account (company_id, id)
 ) STRICT;
+
+-- How an account's books start: against which account its opening balance is posted, and by which journal entry.
+CREATE TABLE account_start (
+    bank_account_id INTEGER PRIMARY KEY,
+    company_id INTEGER NOT NULL,
+    equity_account_id INTEGER NOT NULL,
+    journal_entry_id INTEGER,
+    FOREIGN KEY (company_id, bank_account_id) REFERENCES bank_account (company_id, id),
+    FOREIGN KEY (company_id, equity_account_id) REFERENCES gl_account (company_id, id),
+    FOREIGN KEY (company_id, journal_entry_id) REFERENCES journal_entry (company_id, id)
+) STRICT;
