@@ -13,6 +13,7 @@ const StatementsPage = lazy(() =>
 const AllStatementsPage = lazy(() =>
   import("../features/statements/AllStatementsPage").then((m) => ({ default: m.AllStatementsPage })),
 );
+const SetupPage = lazy(() => import("../features/setup/SetupPage").then((m) => ({ default: m.SetupPage })));
 const BooksPage = lazy(() => import("../features/books/BooksPage").then((m) => ({ default: m.BooksPage })));
 const PapersPage = lazy(() => import("../features/papers/PapersPage").then((m) => ({ default: m.PapersPage })));
 
@@ -23,6 +24,7 @@ export function App() {
         <Suspense fallback={null}>
           <Routes>
             <Route path="/" element={<BoardPage />} />
+            <Route path="/setup" element={<SetupPage />} />
             <Route path="/statements" element={<AllStatementsPage />} />
             <Route path="/company/:companyId/account/:accountId/statements" element={<StatementsPage />} />
             <Route path="/company/:companyId/account/:accountId/books" element={<BooksPage />} />

@@ -126,7 +126,7 @@ function Pages({ place, reconciliationId }: Pick<ShellProps, "place" | "reconcil
   const found = useReconciliations(place?.companyId ?? 0, place?.account.id);
   const latest = reconciliationId ?? found.data?.find((item) => !item.sealed)?.id ?? found.data?.at(-1)?.id;
   const links: [string, string][] = [["Board", "/"]];
-  if (!place) links.push(["Statements", "/statements"]);
+  if (!place) links.push(["Statements", "/statements"], ["Setup", "/setup"]);
   if (place) {
     links.push(["Statements", accountPath(place.companyId, place.account.id, "statements")]);
     if (latest) links.push(["Spine", spinePath(place.companyId, latest)]);

@@ -50,6 +50,15 @@ function Accounts({ board }: { board: Board }) {
     row.cells.some((cell) => cell.month === last && ["sealed", "at naught"].includes(cell.ring.state)),
   ).length;
   const many = board.companies.length > 3 || rows.length > 8;
+  if (board.companies.length > 0 && rows.length === 0) {
+    return (
+      <Empty title="No bank account yet.">
+        <Link className="font-semibold text-wine" to="/setup">
+          Set up the ledger accounts and the first bank account
+        </Link>
+      </Empty>
+    );
+  }
   if (!board.companies.length) {
     return (
       <Empty title="No company yet.">

@@ -9,6 +9,7 @@ import { longDay, moment } from "../../format/dates";
 import { money } from "../../format/money";
 import { Trouble } from "../../ui/controls";
 import { Ring } from "../../ui/Ring";
+import { EvidenceCard } from "../evidence/EvidenceCard";
 
 type Report = Schemas["ReportOut"];
 type Figure = Schemas["FigureOut"];
@@ -31,6 +32,7 @@ export function PapersPage() {
     queryFn: () =>
       answer(client.GET("/api/companies/{company_id}/reconciliations/{reconciliation_id}/spine", { params: { path } })),
   });
+  const company = useCompany(companyId);
   const board = useBoard();
   const place = placeOf(board.data, companyId, spine.data?.account.id ?? 0);
   return (
@@ -38,6 +40,13 @@ export function PapersPage() {
       <main className="h-full overflow-auto px-6 py-6 print:overflow-visible print:p-0">
         {report.error && <Trouble>{report.error.message}</Trouble>}
         {report.data && <Paper report={report.data} companyId={companyId} reconciliationId={reconciliationId} />}
+        <div className="no-print mx-auto mt-4 max-w-4xl">
+          <EvidenceCard
+            holder={{ companyId, entity: "reconciliation", id: reconciliationId }}
+            locale={company.locale}
+            may={company.rights.includes("prepare")}
+          />
+        </div>
       </main>
     </Shell>
   );
