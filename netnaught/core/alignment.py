@@ -84,7 +84,8 @@ def align(work: Work) -> tuple[Row, ...]:
         tuple(e for e in work.entries if e.id not in decided_entries and e.id not in work.cleared_later),
     )
     found = run_passes(items)
-    proposals = (*(Proposal.of_match(made) for made in found.matches), *found.proposals)
+    ready = (*map(Proposal.of_match, found.matches), *map(Proposal.of_wash, found.washes))
+    proposals = (*ready, *found.proposals)
     rows += [replace(placed(RowKind.PROPOSAL, p.lines, p.entries), proposal=p) for p in proposals]
     rows += [replace(placed(RowKind.QUESTION, q.lines, q.entries), question=q) for q in found.questions]
     shown_lines = {item for row in rows for item in row.lines}

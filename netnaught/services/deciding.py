@@ -6,7 +6,7 @@ import sqlite3
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from netnaught.core.matching import Match, OpenItems, Outcome, PassName, run_passes
+from netnaught.core.matching import OpenItems, Outcome, PassName, Wash, run_passes
 from netnaught.core.reconciliation import DecisionKind, DecisionRefused, check_decision
 from netnaught.core.wording import count
 from netnaught.services import steps
@@ -183,6 +183,12 @@ def dry_run(ctx: Context, company_id: int, reconciliation_id: int) -> DryRun:
     return DryRun(run_passes(open_items(bench)), bench)
 
 
+def _washed(made: Wash) -> NewDecision:
+    ids = tuple(int(item) for item in made.ids)
+    lines, entries = (ids, ()) if made.on_bank else ((), ids)
+    return NewDecision(DecisionKind.WASH, lines, entries, made.why, PassName.WASHES, made.confidence)
+
+
 def apply_passes(ctx: Context, company_id: int, reconciliation_id: int, only: frozenset[PassName]) -> int:
     """Run the passes and store their matches, as one step; returns how many.
 
@@ -190,10 +196,10 @@ def apply_passes(ctx: Context, company_id: int, reconciliation_id: int, only: fr
     """
     with atomic(ctx.db):
         desk = open_desk(ctx, company_id, reconciliation_id)
-        found: list[Match] = [
-            made for made in run_passes(open_items(load_bench(ctx, desk))).matches if not only or made.by in only
-        ]
-        new = [
+        outcome = run_passes(open_items(load_bench(ctx, desk)))
+        found = [made for made in outcome.matches if not only or made.by in only]
+        washes = [made for made in outcome.washes if not only or PassName.WASHES in only]
+        new = [_washed(made) for made in washes] + [
             NewDecision(
                 DecisionKind.MATCH,
                 tuple(int(item) for item in made.lines),

@@ -3,17 +3,15 @@
 from __future__ import annotations
 
 import tomllib
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from netnaught.core.ledger import BookEntry
 from netnaught.core.matching import (
     DEFAULT_PASSES,
-    AmountAndDate,
     OpenItems,
     Outcome,
     Pass,
-    PassName,
-    ReferenceAndAmount,
+    Washes,
     Window,
     run_passes,
 )
@@ -39,7 +37,7 @@ class Headless:
 
     @property
     def cleared(self) -> int:
-        """Σ entries the passes matched."""
+        """Σ entries the passes matched or washed."""
         return sum(self.entries[str(item)].amount for match in self.outcome.matches for item in match.entries)
 
     @property
@@ -89,21 +87,28 @@ def passes_of(name: str, data: bytes) -> tuple[Pass, ...]:
     if "pass" not in text:
         return DEFAULT_PASSES
     found: list[Pass] = []
-    kinds: dict[str, type[ReferenceAndAmount] | type[AmountAndDate]] = {
-        PassName.REFERENCE_AND_AMOUNT: ReferenceAndAmount,
-        PassName.AMOUNT_AND_DATE: AmountAndDate,
-    }
     for number, item in enumerate(text["pass"], 1):
-        kind = kinds.get(str(item.get("name"))) if isinstance(item, dict) else None
-        if kind is None:
-            named = ", ".join(kinds)
-            raise BadInput(f"{name}: pass {number} is none of: {named}", file=name, line=None, value=str(item))
-        default = kind().window
-        days = {side: item.get(side, getattr(default, side)) for side in ("before", "after")}
-        if any(not isinstance(n, int) or isinstance(n, bool) or not 0 <= n <= 3660 for n in days.values()):
-            raise BadInput(f"{name}: pass {number} has a window that is no number of days", file=name, value=str(item))
-        found.append(kind(Window(days["before"], days["after"])))
+        known = next(
+            (step for step in DEFAULT_PASSES if isinstance(item, dict) and step.name == item.get("name")), None
+        )
+        if known is None:
+            named = ", ".join(step.name for step in DEFAULT_PASSES)
+            raise BadInput(f"{name}: pass {number} is none of: {named}", file=name, value=str(item))
+        found.append(_with_window(name, number, known, item))
     return tuple(found)
+
+
+def _with_window(name: str, number: int, step: Pass, item: dict[str, object]) -> Pass:
+    """The pass with the window a setup gives it; washes have none."""
+    if isinstance(step, Washes):
+        return step
+    default: Window = getattr(step, "window")  # noqa: B009  every other pass has one
+    days = {side: item.get(side, getattr(default, side)) for side in ("before", "after")}
+    if any(not isinstance(n, int) or isinstance(n, bool) or not 0 <= n <= 3660 for n in days.values()):
+        raise BadInput(f"{name}: pass {number} has a window that is no number of days", file=name, value=str(item))
+    window = Window(int(str(days["before"])), int(str(days["after"])))
+    changed: Pass = replace(step, window=window)  # type: ignore[type-var]  # passes are dataclasses
+    return changed
 
 
 def reconcile_files(
@@ -181,7 +186,9 @@ def as_json(found: Headless) -> Json:
             }
             for m in outcome.matches
         ],
-        "washes": [],
+        "washes": [
+            {"side": "statement" if w.on_bank else "book", "ids": ids(w.ids), "why": w.why} for w in outcome.washes
+        ],
         "undecided": [
             {"statement": ids(q.lines), "book": ids(q.entries), "question": q.question} for q in outcome.questions
         ],

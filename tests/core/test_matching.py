@@ -29,9 +29,9 @@ def entry(ident: str, amount: int, day: int, reference: str = "") -> BookEntry:
 def test_every_item_ends_up_in_exactly_one_place(items: OpenItems) -> None:
     found = run_passes(items)
     lines = [i for m in found.matches for i in m.lines] + [i for q in found.questions for i in q.lines]
-    lines += [x.id for x in found.left.lines]
+    lines += [x.id for x in found.left.lines] + [i for w in found.washes if w.on_bank for i in w.ids]
     entries = [i for m in found.matches for i in m.entries] + [i for q in found.questions for i in q.entries]
-    entries += [x.id for x in found.left.entries]
+    entries += [x.id for x in found.left.entries] + [i for w in found.washes if not w.on_bank for i in w.ids]
     assert sorted(map(str, lines)) == sorted(str(x.id) for x in items.lines)
     assert sorted(map(str, entries)) == sorted(str(x.id) for x in items.entries)
 
@@ -42,7 +42,10 @@ def test_a_match_is_exact_and_a_second_run_is_empty(items: OpenItems) -> None:
     bank, books = {x.id: x.amount for x in items.lines}, {x.id: x.amount for x in items.entries}
     for made in found.matches:
         assert sum(bank[i] for i in made.lines) == sum(books[i] for i in made.entries)
-    assert not run_passes(items.without(list(found.matches))).matches
+    for wash in found.washes:
+        assert sum((bank if wash.on_bank else books)[i] for i in wash.ids) == 0
+    again = run_passes(items.without(list(found.matches), list(found.washes)))
+    assert (again.matches, again.washes) == ((), ())
 
 
 @given(open_items, st.randoms())
@@ -99,10 +102,54 @@ def test_a_rival_outside_the_window_still_prevents_a_match() -> None:
     assert found.left.lines or found.questions
 
 
-def test_equal_amounts_that_nothing_tells_apart_are_one_question() -> None:
+def test_equal_counts_of_an_amount_are_paired_in_date_order_and_said_to_be_interchangeable() -> None:
     items = OpenItems((line("L1", 500, 13), line("L2", 500, 15)), (entry("B1", 500, 12), entry("B2", 500, 14)))
     found = run_passes(items)
-    assert [(q.lines, q.entries) for q in found.questions] == [(("L1", "L2"), ("B1", "B2"))]
+    assert [(m.lines, m.entries) for m in found.matches] == [(("L1",), ("B1",)), (("L2",), ("B2",))]
+    assert "interchangeable" in found.matches[0].why
+
+
+def test_unequal_counts_of_an_amount_are_one_question() -> None:
+    items = OpenItems((line("L1", 500, 13),), (entry("B1", 500, 12), entry("B2", 500, 14)))
+    found = run_passes(items)
+    assert not found.matches
+    assert [(q.lines, q.entries) for q in found.questions] == [(("L1",), ("B1", "B2"))]
+
+
+def test_the_party_named_tells_equal_amounts_apart() -> None:
+    one = StatementLine("L1", date(2026, 10, 13), -500, "", "ACH TEAL FREIGHT")
+    entries = (
+        BookEntry("B1", date(2026, 10, 12), -500, "", "Teal Freight"),
+        BookEntry("B2", date(2026, 10, 12), -500, "", "Plover Parcel"),
+    )
+    assert [(m.entries, m.by) for m in run_passes(OpenItems((one,), entries)).matches] == [
+        (("B1",), PassName.AMOUNT_AND_TEXT)
+    ]
+
+
+def test_a_returned_deposit_is_no_wash_when_the_books_have_the_deposit() -> None:
+    back = StatementLine("L2", date(2026, 10, 9), -500, "", "RETURNED DEPOSIT")
+    found = run_passes(OpenItems((line("L1", 500, 5, "S-9"), back), (entry("B1", 500, 4, "S-9"),)))
+    assert [(m.lines, m.entries) for m in found.matches] == [(("L1",), ("B1",))]
+    assert found.washes == ()
+
+
+def test_a_check_that_the_bank_doubled_and_backed_out_washes_beside_its_match() -> None:
+    lines = tuple(line(f"L{n}", amount, 5 + n, "2290") for n, amount in enumerate((-700, -700, 700)))
+    found = run_passes(OpenItems(lines, (entry("B1", -700, 2, "2290"),)))
+    assert len(found.matches) == 1
+    assert [w.on_bank for w in found.washes] == [True]
+    assert found.left.lines == ()
+
+
+def test_a_fee_is_not_taken_for_a_check_of_the_same_amount() -> None:
+    fee = StatementLine("L", date(2026, 10, 9), -2500, "", "SERVICE CHARGE", LineKind.FEE)
+    assert not run_passes(OpenItems((fee,), (entry("B", -2500, 8, "2290"),))).matches
+
+
+def test_takings_less_a_fee_are_proposed_with_the_fee() -> None:
+    found = run_passes(OpenItems((line("L", 187_312, 16),), (entry("B", 190_215, 15),)))
+    assert [(p.difference, p.cause) for p in found.proposals] == [(-2_903, Cause.FEE)]
 
 
 def test_swapped_digits_are_proposed_with_their_cause_and_never_matched() -> None:
@@ -112,9 +159,11 @@ def test_swapped_digits_are_proposed_with_their_cause_and_never_matched() -> Non
     assert (found.proposals[0].cause, found.proposals[0].difference) == (Cause.DIGITS_SWAPPED, 36000)
 
 
-def test_one_deposit_of_two_receipts_is_proposed_as_a_group() -> None:
+def test_one_deposit_of_two_receipts_is_matched_as_a_group() -> None:
     items = OpenItems((line("L", 2625, 7, "S0118"),), (entry("B1", 1500, 6, "S-118"), entry("B2", 1125, 6, "S-118")))
-    assert [(p.entries, p.difference) for p in run_passes(items).proposals] == [(("B1", "B2"), 0)]
+    (made,) = run_passes(items).matches
+    assert (made.entries, made.by) == (("B1", "B2"), PassName.GROUPS)
+    assert made.why == "2 entries make this line: reference S118, 1 day apart"
 
 
 @given(st.integers(10, 10**7), st.integers(0, 6))

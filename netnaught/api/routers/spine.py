@@ -603,6 +603,18 @@ def _dry_run(run: DryRun) -> DryRunOut:
         )
         for m in run.outcome.matches
     ]
+    matches += [
+        PassMatch(
+            lines=[int(item) for item in w.ids] if w.on_bank else [],
+            entries=[] if w.on_bank else [int(item) for item in w.ids],
+            by=PassName.WASHES,
+            confidence=w.confidence,
+            why=w.why,
+            days=0,
+            far=False,
+        )
+        for w in run.outcome.washes
+    ]
     return DryRunOut(
         counts={name.value: number for name, number in run.outcome.counts.items()},
         matches=sorted(matches, key=lambda m: not m.far),

@@ -1,9 +1,17 @@
-"""Matching: passes that settle what is certain, offers and questions for the rest."""
+"""Matching: passes that settle what is certain, offers and questions for the rest.
+
+traits, field     what can be told of items, and which are open
+passes            pairs: reference and amount, amount and date, amount and text
+groups, washes    sums of what shares a reference or a party; what cancels on one side
+near              near pairs with their cause, equal amounts as questions, what is doubled
+"""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 
+from netnaught.core.matching.field import Field
+from netnaught.core.matching.groups import Groups
 from netnaught.core.matching.items import (
     Cause,
     Match,
@@ -13,22 +21,28 @@ from netnaught.core.matching.items import (
     Proposal,
     ProposalKind,
     Question,
+    Wash,
 )
-from netnaught.core.matching.near import equal_amounts, near_pairs, one_offer_each
+from netnaught.core.matching.near import doubled, offers
 from netnaught.core.matching.passes import (
-    DEFAULT_PASSES,
     FAR_APART,
     AmountAndDate,
+    AmountAndText,
+    Made,
     Pass,
     ReferenceAndAmount,
     Window,
 )
+from netnaught.core.matching.washes import Washes
 
 __all__ = [
     "DEFAULT_PASSES",
     "FAR_APART",
     "AmountAndDate",
+    "AmountAndText",
     "Cause",
+    "Groups",
+    "Made",
     "Match",
     "OpenItems",
     "Outcome",
@@ -38,47 +52,47 @@ __all__ = [
     "ProposalKind",
     "Question",
     "ReferenceAndAmount",
+    "Wash",
+    "Washes",
     "Window",
     "offers",
     "run_passes",
 ]
 
-
-def offers(items: OpenItems) -> tuple[tuple[Proposal, ...], tuple[Question, ...]]:
-    """Proposals and questions for items that stay open. Proposals do not point into questions."""
-    pairs = near_pairs(items)
-    by_amount, questions = equal_amounts(items)
-    settled = {item for pair in pairs if pair.difference == 0 for item in pair.lines}
-    questions = [q for q in questions if not settled & set(q.lines)]
-    asked_lines = {item for question in questions for item in question.lines}
-    asked_entries = {item for question in questions for item in question.entries}
-    free = [p for p in pairs + by_amount if not asked_lines & set(p.lines) and not asked_entries & set(p.entries)]
-    return tuple(one_offer_each(free)), tuple(questions)
+DEFAULT_PASSES: tuple[Pass, ...] = (ReferenceAndAmount(), AmountAndDate(), AmountAndText(), Groups(), Washes())
 
 
 def run_passes(items: OpenItems, passes: Sequence[Pass] = DEFAULT_PASSES) -> Outcome:
     """Run the passes in their order, each on what the ones before it left open, until none finds more.
 
     Guarantees: every item ends up in exactly one place; each match is exact to the minor
-    unit; the result does not depend on the order of the input within a day; a second run on
-    what is left makes no match.
+    unit, each wash cancels to zero; the result does not depend on the order of the input
+    within a day; a second run on what is left decides nothing.
     """
+    field = Field(items)
+    references = {entry.id: (entry.reference, entry.amount) for entry in field.entries.values()}
     matches: list[Match] = []
-    counts: dict[PassName, int] = {}
-    left = items
-    before = -1
-    while len(matches) != before:
-        before = len(matches)
+    washes: list[Wash] = []
+    counts: dict[PassName, int] = {step.name: 0 for step in passes}
+    more = True
+    while more:
+        more = False
         for step in passes:
-            made = step.run(left)
-            counts[step.name] = counts.get(step.name, 0) + len(made)
-            matches += made
-            left = left.without(made)
+            made = step.run(field)
+            field.close(made.matches, made.washes)
+            counts[step.name] += len(made.matches) + len(made.washes)
+            matches += made.matches
+            washes += made.washes
+            more = more or bool(made.matches or made.washes)
+    left = items.without(matches, washes)
     proposals, questions = offers(left)
     asked_lines = {item for question in questions for item in question.lines}
     asked_entries = {item for question in questions for item in question.entries}
+    offered = {item for proposal in proposals for item in proposal.entries} | asked_entries
+    again = doubled(left, (references[item] for match in matches for item in match.entries))
     rest = OpenItems(
         tuple(line for line in left.lines if line.id not in asked_lines),
         tuple(entry for entry in left.entries if entry.id not in asked_entries),
     )
-    return Outcome(tuple(matches), questions, proposals, rest, counts)
+    more_offers = tuple(p for p in again if not offered & set(p.entries))
+    return Outcome(tuple(matches), tuple(washes), questions, proposals + more_offers, rest, counts)

@@ -14,6 +14,9 @@ class PassName(StrEnum):
 
     REFERENCE_AND_AMOUNT = "reference and amount"
     AMOUNT_AND_DATE = "amount and date"
+    AMOUNT_AND_TEXT = "amount and text"
+    GROUPS = "groups"
+    WASHES = "washes"
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,10 +26,12 @@ class OpenItems:
     lines: tuple[StatementLine, ...]
     entries: tuple[BookEntry, ...]
 
-    def without(self, matches: list[Match]) -> OpenItems:
-        """The items that `matches` leave open."""
+    def without(self, matches: list[Match], washes: list[Wash] | None = None) -> OpenItems:
+        """The items that `matches` and `washes` leave open."""
         lines = {item for match in matches for item in match.lines}
         entries = {item for match in matches for item in match.entries}
+        for wash in washes or []:
+            (lines if wash.on_bank else entries).update(wash.ids)
         return OpenItems(
             tuple(line for line in self.lines if line.id not in lines),
             tuple(entry for entry in self.entries if entry.id not in entries),
@@ -45,19 +50,36 @@ class Match:
     days: int
 
 
+@dataclass(frozen=True, slots=True)
+class Wash:
+    """Items of one side that cancel to zero among themselves. `on_bank`: lines of the statement, else entries."""
+
+    on_bank: bool
+    ids: tuple[ItemId, ...]
+    confidence: int
+    why: str
+
+
 class ProposalKind(StrEnum):
     """Why two sides are offered to each other."""
 
     READY = "ready"
     SAME_REFERENCE = "same reference"
     GROUP = "group"
+    SAME_PARTY = "same party"
+    NET_OF_FEE = "net of fee"
     AMOUNT_ALONE = "amount alone"
+    DOUBLED = "doubled"
 
 
 class Cause(StrEnum):
     """What makes a near pair differ."""
 
     DIGITS_SWAPPED = "digits swapped"
+    SLIDE = "decimal point slipped"
+    ONE_DIGIT = "one digit differs"
+    SIGN = "wrong side"
+    FEE = "a fee was taken"
     OTHER_AMOUNT = "other amount"
     NONE = ""
 
@@ -79,6 +101,12 @@ class Proposal:
         """What a pass would match, as an offer while it has not run."""
         return cls(made.lines, made.entries, ProposalKind.READY, 0, made.confidence, made.why)
 
+    @classmethod
+    def of_wash(cls, made: Wash) -> Proposal:
+        """What the passes would wash, as an offer while they have not run."""
+        lines, entries = (made.ids, ()) if made.on_bank else ((), made.ids)
+        return cls(lines, entries, ProposalKind.READY, 0, made.confidence, made.why)
+
 
 @dataclass(frozen=True, slots=True)
 class Question:
@@ -93,11 +121,12 @@ class Question:
 class Outcome:
     """What a run of the passes makes of the open items.
 
-    Every item is in exactly one of matches, questions and `left`; proposals point into
+    Every item is in exactly one of matches, washes, questions and `left`; proposals point into
     questions or `left`.
     """
 
     matches: tuple[Match, ...]
+    washes: tuple[Wash, ...]
     questions: tuple[Question, ...]
     proposals: tuple[Proposal, ...]
     left: OpenItems

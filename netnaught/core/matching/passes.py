@@ -1,35 +1,45 @@
-"""The automatic passes: each guarantees that a match it makes is unique among all open items.
+"""The automatic passes over pairs: each guarantees that a match it makes is certain among all open items.
 
 An item is unique when no other open item of its side could take its place, whatever the
-window: a rival outside the window still makes the pair a question for a person.
+window: a rival outside the window still makes the pair a question for a person, unless
+references or texts tell the two apart. Where equal counts stand on both sides and nothing
+tells them apart, they are paired in the order of their days, marked as interchangeable.
 """
 
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Callable, Hashable, Iterable
+from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Protocol, TypeVar
+from typing import Protocol
 
-from netnaught.core.ledger import BookEntry
-from netnaught.core.matching.items import Match, OpenItems, PassName
-from netnaught.core.matching.references import contradict, entry_reference, line_reference
-from netnaught.core.statement import StatementLine
+from netnaught.core.matching.field import Field, by_key
+from netnaught.core.matching.items import Match, PassName, Wash
+from netnaught.core.matching.traits import Traits, contradict, share_words
+from netnaught.core.statement import ItemId
 from netnaught.core.wording import count
-
-Item = TypeVar("Item")
 
 # A bank date this many days from the book date is worth a notice (common practice, no source).
 FAR_APART = 45
+# Until an account has clearing lags of its own, checks are looked for this long (common practice).
+CHECK_DAYS = 90
+
+
+@dataclass(frozen=True, slots=True)
+class Made:
+    """What a pass decided."""
+
+    matches: tuple[Match, ...] = ()
+    washes: tuple[Wash, ...] = ()
 
 
 class Pass(Protocol):
-    """One automatic step: from open items to matches."""
+    """One automatic step over the open items."""
 
     @property
     def name(self) -> PassName: ...
 
-    def run(self, items: OpenItems) -> list[Match]: ...
+    def run(self, field: Field) -> Made: ...
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,73 +49,161 @@ class Window:
     before: int
     after: int
 
-    def holds(self, line: StatementLine, entry: BookEntry) -> bool:
+    def holds(self, line: Traits, entry: Traits) -> bool:
         """Whether the entry's date lies inside."""
-        return -self.after <= (line.date - entry.date).days <= self.before
+        return -self.after <= (line.day - entry.day).days <= self.before
 
 
-def by_key(items: Iterable[Item], key: Callable[[Item], Hashable | None]) -> dict[Hashable, list[Item]]:
-    """Items under their key; those whose key is None are left out."""
-    found: dict[Hashable, list[Item]] = defaultdict(list)
-    for item in items:
-        value = key(item)
-        if value is not None:
-            found[value].append(item)
-    return found
+def apart(days: int) -> str:
+    """The gap of two days in words."""
+    return "on the same day" if days == 0 else f"{count(abs(days), 'day')} apart"
 
 
-def _apart(days: int) -> str:
-    if days == 0:
-        return "on the same day"
-    return f"{count(abs(days), 'day')} apart"
+def matched(line: Traits, entry: Traits, by: PassName, confidence: int, why: str) -> Match:
+    """A match of one line and one entry; `why` gets the days between."""
+    days = (line.day - entry.day).days
+    return Match((line.id,), (entry.id,), by, confidence, f"{why}, {apart(days)}", days)
 
 
 @dataclass(frozen=True, slots=True)
 class ReferenceAndAmount:
-    """Same cleaned reference and same amount, once on each side."""
+    """Same cleaned reference and same amount; a reference may stand in the text of the other side."""
 
     window: Window = Window(before=400, after=31)
     name: PassName = PassName.REFERENCE_AND_AMOUNT
 
-    def run(self, items: OpenItems) -> list[Match]:
+    def run(self, field: Field) -> Made:
         """Matches in the order of the statement."""
-        lines = by_key(items.lines, lambda line: (ref, line.amount) if (ref := line_reference(line)) else None)
-        entries = by_key(items.entries, lambda entry: (ref, entry.amount) if (ref := entry_reference(entry)) else None)
+        lines = by_key(field.lines.values(), lambda x: (x.reference, x.amount) if x.reference else None)
+        entries = by_key(field.entries.values(), lambda e: (e.reference, e.amount) if e.reference else None)
         found: list[Match] = []
         for key, alike in lines.items():
-            partners = entries.get(key, [])
-            if len(alike) != 1 or len(partners) != 1 or not self.window.holds(alike[0], partners[0]):
+            found += self._pairs(alike, entries.get(key, []))
+        taken = {item for match in found for item in match.entries}
+        done = {item for match in found for item in match.lines}
+        return Made(tuple(found + self._in_text(field, taken, done)))
+
+    def _pairs(self, lines: list[Traits], entries: list[Traits]) -> list[Match]:
+        if not entries or len(lines) > len(entries):
+            return []
+        held = [(x, e) for x, e in zip(lines, entries, strict=False) if self.window.holds(x, e)]
+        if len(held) < len(lines):
+            return []
+        doubled = len(entries) > len(lines)
+        extra = f"; the books have it {len(entries)} times" if doubled else ""
+        why = "reference {} and amount agree" + extra
+        return [matched(x, e, self.name, 90 if doubled else 99, why.format(x.reference)) for x, e in held]
+
+    def _in_text(self, field: Field, taken: set[ItemId], done: set[ItemId]) -> list[Match]:
+        entries = by_key(
+            (e for e in field.entries.values() if e.id not in taken),
+            lambda e: (e.reference, e.amount) if len(e.reference) >= 3 else None,
+        )
+        pairs: dict[ItemId, list[Traits]] = defaultdict(list)
+        for line in field.lines.values():
+            if line.id in done:
                 continue
-            line, entry = alike[0], partners[0]
-            days = (line.date - entry.date).days
-            why = f"reference {line_reference(line)} and amount agree, {_apart(days)}"
-            found.append(Match((line.id,), (entry.id,), self.name, 99, why, days))
+            for token in line.tokens:
+                for entry in entries.get((token, line.amount), []):
+                    pairs[entry.id].append(line)
+        found: list[Match] = []
+        used: set[ItemId] = set()
+        for entry_id, hits in pairs.items():
+            entry = field.entries[entry_id]
+            line = hits[0]
+            alone = len(hits) == 1 and len(entries[(entry.reference, entry.amount)]) == 1
+            if alone and line.id not in used and self.window.holds(line, entry):
+                used.add(line.id)
+                why = f"reference {entry.reference} stands in the bank's text and the amount agrees"
+                found.append(matched(line, entry, self.name, 97, why))
         return found
+
+
+def in_order(
+    lines: Sequence[Traits], entries: Sequence[Traits], window: Window, field: Field
+) -> list[tuple[Traits, Traits]]:
+    """Equal numbers of lines and entries paired by their days; empty unless every pair can be one event."""
+    pairs = list(zip(lines, entries, strict=True))
+    check = Window(max(window.before, CHECK_DAYS), window.after)
+    for line, entry in pairs:
+        held = check if line.is_check else window
+        if not held.holds(line, entry) or contradict(line, entry) or field.vocabulary.names_other(line, entry):
+            return []
+    return pairs
 
 
 @dataclass(frozen=True, slots=True)
 class AmountAndDate:
-    """Same amount, dates inside the window, and no other open item of that amount on either side."""
+    """Same amount and dates inside the window, as often on one side as on the other."""
 
     window: Window = Window(before=10, after=5)
     name: PassName = PassName.AMOUNT_AND_DATE
 
-    def run(self, items: OpenItems) -> list[Match]:
+    def run(self, field: Field) -> Made:
         """Matches in the order of the statement."""
-        lines = by_key(items.lines, lambda line: line.amount)
-        entries = by_key(items.entries, lambda entry: entry.amount)
+        lines = by_key(field.lines.values(), lambda x: x.amount or None)
+        entries = by_key(field.entries.values(), lambda e: e.amount or None)
         found: list[Match] = []
         for amount, alike in lines.items():
             partners = entries.get(amount, [])
-            if len(alike) != 1 or len(partners) != 1:
+            if len(alike) != len(partners):
                 continue
-            line, entry = alike[0], partners[0]
-            if line.amount == 0 or not self.window.holds(line, entry) or contradict(line, entry):
-                continue
-            days = (line.date - entry.date).days
-            why = f"amount agrees, {_apart(days)}, and no other open item has this amount"
-            found.append(Match((line.id,), (entry.id,), self.name, 95 - min(abs(days), 10), why, days))
-        return found
+            pairs = in_order(alike, partners, self.window, field)
+            for line, entry in pairs:
+                gap = min(abs((line.day - entry.day).days), 10)
+                if len(pairs) == 1:
+                    why = "no other open item has this amount; it agrees"
+                    found.append(matched(line, entry, self.name, 95 - gap, why))
+                else:
+                    why = f"{len(pairs)} of this amount on each side, interchangeable, paired in date order"
+                    found.append(matched(line, entry, self.name, 88 - gap, why))
+        return Made(tuple(found))
 
 
-DEFAULT_PASSES: tuple[Pass, ...] = (ReferenceAndAmount(), AmountAndDate())
+@dataclass(frozen=True, slots=True)
+class AmountAndText:
+    """Same amount and the same party named: texts tell apart what amounts and dates do not."""
+
+    window: Window = Window(before=45, after=10)
+    name: PassName = PassName.AMOUNT_AND_TEXT
+
+    def run(self, field: Field) -> Made:
+        """Matches in the order of the statement."""
+        lines = by_key(field.lines.values(), lambda x: x.amount or None)
+        entries = by_key(field.entries.values(), lambda e: e.amount or None)
+        found: list[Match] = []
+        for amount, alike in lines.items():
+            partners = entries.get(amount, [])
+            if not partners or len(alike) * len(partners) > 10_000:
+                continue
+            for own, theirs in _parties(alike, partners):
+                if len(own) == len(theirs):
+                    found += self._pair(own, theirs)
+        return Made(tuple(found))
+
+    def _pair(self, lines: list[Traits], entries: list[Traits]) -> list[Match]:
+        pairs = list(zip(lines, entries, strict=True))
+        if any(not self.window.holds(x, e) or contradict(x, e) for x, e in pairs):
+            return []
+        extra = "" if len(pairs) == 1 else ", interchangeable, paired in date order"
+        return [matched(x, e, self.name, 92, f"amount and party agree{extra}") for x, e in pairs]
+
+
+def _parties(lines: list[Traits], entries: list[Traits]) -> list[tuple[list[Traits], list[Traits]]]:
+    """Lines and entries of one amount parted by the party they name; only sets with both sides, closed to others."""
+    sets: list[tuple[list[Traits], list[Traits]]] = []
+    free = list(lines)
+    while free:
+        own: list[Traits] = [free.pop(0)]
+        theirs: list[Traits] = []
+        grown = True
+        while grown:
+            more = [e for e in entries if e not in theirs and any(share_words(x, e) for x in own)]
+            joined = [x for x in free if any(share_words(x, e) for e in [*theirs, *more])]
+            theirs += more
+            own += joined
+            free = [x for x in free if x not in joined]
+            grown = bool(more or joined)
+        if theirs:
+            sets.append((sorted(own, key=lambda x: x.day), sorted(theirs, key=lambda e: e.day)))
+    return sets

@@ -8,7 +8,7 @@ from __future__ import annotations
 import re
 
 from netnaught.core.ledger import BookEntry
-from netnaught.core.statement import LineKind, StatementLine
+from netnaught.core.statement import StatementLine
 
 _PREFIX = re.compile(r"^(?:CHEQUE|CHECK|CHQ|CHK|CK|NUMBER|NO|NR|REF)(?=[^A-Z]|$)[\s.:#/-]*", re.ASCII)
 _CHECK_IN_TEXT = re.compile(r"\b(?:CHECK|CHEQUE|CHK|CK)\s*(?:NO\.?|NR\.?|NUMBER|#)?\s*#?0*([1-9]\d{1,9})\b", re.ASCII)
@@ -23,6 +23,8 @@ def clean_reference(text: str) -> str:
     "CHK #0002291", "Check 2291" and "2291" all become "2291"; "S-0118" becomes "S118".
     A text without any digit is no reference: the result is empty.
     """
+    if text.isascii() and text.isdigit():
+        return text.lstrip("0")
     rest = text.strip().upper()
     while (shorter := _PREFIX.sub("", rest).lstrip(" #.:")) != rest:
         rest = shorter
@@ -48,14 +50,9 @@ def _make(reference: str) -> tuple[str, ...]:
     return tuple(part if part.isalpha() else "9" for part in _MAKE.findall(reference))
 
 
-def contradict(line: StatementLine, entry: BookEntry) -> bool:
-    """Whether the two references are of one make and yet differ, as two check numbers do.
+def same_make(one: str, other: str) -> bool:
+    """Whether two references are of one make, as two check numbers are.
 
-    A bank's own trace number beside a business's slip number contradicts nothing.
+    A bank's own trace number beside a business's slip number is of another make.
     """
-    bank, book = line_reference(line), entry_reference(entry)
-    if not bank or not book or bank == book:
-        return False
-    if line.kind is LineKind.CHECK:
-        return True
-    return _make(bank) == _make(book) and abs(len(bank) - len(book)) <= 1
+    return _make(one) == _make(other) and abs(len(one) - len(other)) <= 1

@@ -1204,7 +1204,7 @@ export interface components {
          * @description What makes a near pair differ.
          * @enum {string}
          */
-        Cause: "digits swapped" | "other amount" | "";
+        Cause: "digits swapped" | "decimal point slipped" | "one digit differs" | "wrong side" | "a fee was taken" | "other amount" | "";
         /**
          * CellOut
          * @description One ring on the Board.
@@ -1947,7 +1947,7 @@ export interface components {
          * @description The closed list of automatic passes.
          * @enum {string}
          */
-        PassName: "reference and amount" | "amount and date";
+        PassName: "reference and amount" | "amount and date" | "amount and text" | "groups" | "washes";
         /**
          * PassesIn
          * @description The passes whose matches are wanted; none named means all.
@@ -1996,7 +1996,7 @@ export interface components {
          * @description Why two sides are offered to each other.
          * @enum {string}
          */
-        ProposalKind: "ready" | "same reference" | "group" | "amount alone";
+        ProposalKind: "ready" | "same reference" | "group" | "same party" | "net of fee" | "amount alone" | "doubled";
         /**
          * ProposalOut
          * @description An offer. `difference`: bank − books, minor units.
