@@ -136,6 +136,17 @@ def match_pairs(ctx: Context, company_id: int, reconciliation_id: int, pairs: Se
     return ids
 
 
+def bank_error(ctx: Context, company_id: int, reconciliation_id: int, line: int, note: str) -> int:
+    """Accept a line as the bank's error: a reconciling item until the bank's correcting line comes."""
+    with atomic(ctx.db):
+        desk = open_desk(ctx, company_id, reconciliation_id)
+        why = f"bank error: {note}" if note else "bank error, open until the bank corrects it"
+        ids = check_and_add(ctx, desk, [NewDecision(DecisionKind.BANK_ERROR, (line,), (), why)])
+        steps.note(ctx, desk, "bank error", [steps.decided(ids)])
+        record_event(ctx, company_id, "bank error accepted", "decision", ids[0], after={"line": line, "note": note})
+    return ids[0]
+
+
 def tick(ctx: Context, company_id: int, reconciliation_id: int, entries: Sequence[int]) -> list[int]:
     """Tick entries, one by one or many at once, where the statement has no lines."""
     with atomic(ctx.db):

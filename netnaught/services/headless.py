@@ -5,6 +5,7 @@ from __future__ import annotations
 import tomllib
 from dataclasses import dataclass, replace
 
+from netnaught.core.clues import Clue, Puzzle, find_clues
 from netnaught.core.ledger import BookEntry
 from netnaught.core.matching import (
     DEFAULT_PASSES,
@@ -17,6 +18,7 @@ from netnaught.core.matching import (
 )
 from netnaught.core.money import Currency, MoneyError, currency, parse_plain, plain
 from netnaught.core.statement import StatementLine, delivered, footing
+from netnaught.core.wording import plain_wording
 from netnaught.formats import ReadStatement, Unreadable, read_bank_book, read_statements
 from netnaught.services.errors import BadInput
 
@@ -162,6 +164,23 @@ def reconcile_files(
     return Headless(of, start, end, judged, {str(x.id): x for x in lines}, {str(e.id): e for e in entries}, outcome)
 
 
+def _clues(found: Headless) -> tuple[Clue, ...]:
+    """Explanations of what would remain if every proposal were taken."""
+    offered = {str(item) for proposal in found.outcome.proposals for item in proposal.lines}
+    asked = {str(item) for question in found.outcome.questions for item in question.lines}
+    counted = {str(item) for match in found.outcome.matches for item in match.entries}
+    residual = found.difference - sum(found.lines[item].amount for item in offered)
+    total = sum(line.amount for line in found.lines.values())
+    puzzle = Puzzle(
+        amount=residual,
+        lines=tuple(x for x in found.outcome.left.lines if str(x.id) not in offered | asked),
+        open=found.outcome.left.entries,
+        counted=tuple(e for ident, e in found.entries.items() if ident in counted),
+        off=found.closing - found.opening - total,
+    )
+    return find_clues(puzzle, plain_wording(found.of))
+
+
 def as_json(found: Headless) -> Json:
     """The result in the documented form; money as decimal strings."""
     of, outcome = found.of, found.outcome
@@ -206,5 +225,14 @@ def as_json(found: Headless) -> Json:
             "statement": [str(line.id) for line in outcome.left.lines],
             "book": [str(entry.id) for entry in outcome.left.entries],
         },
-        "clues": [],
+        "clues": [
+            {
+                "kind": clue.kind.value,
+                "statement": ids(clue.lines),
+                "book": ids(clue.entries),
+                "explains": plain(clue.explains, of),
+                "text": clue.text,
+            }
+            for clue in _clues(found)
+        ],
     }

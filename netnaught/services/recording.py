@@ -78,6 +78,41 @@ def correct_to_line(ctx: Context, company_id: int, reconciliation_id: int, line_
     return ids[0]
 
 
+def post_adjustment(
+    ctx: Context,
+    company_id: int,
+    reconciliation_id: int,
+    lines: tuple[int, ...],
+    entries_given: tuple[int, ...],
+    *,
+    other_account_id: int,
+    payee: str,
+    memo: str,
+) -> int:
+    """Post the difference between lines and entries as an entry with its journal, and match all of it, in one step.
+
+    The adjusting entry is dated as the last of the lines. BadInput when there is nothing to adjust.
+    """
+    with atomic(ctx.db):
+        desk = open_desk(ctx, company_id, reconciliation_id)
+        if not lines or not entries_given:
+            raise BadInput("An adjustment stands between lines and entries. Nothing was changed.", field="lines")
+        bank = [_require_line(ctx, desk, line).line for line in lines]
+        books = [entries.require_entry(ctx, desk.company, desk.account, entry).entry for entry in entries_given]
+        off = sum(x.amount for x in bank) - sum(e.amount for e in books)
+        if off == 0:
+            raise BadInput("The two sides are equal: match them. Nothing was changed.", field="lines")
+        values = EntryValues(max(x.date for x in bank), off, books[0].reference, payee, memo, other_account_id)
+        entry_id = entries.create(ctx, desk.company, desk.account, values, origin="recorded")
+        say = wording(desk.account.currency, desk.company.locale)
+        why = f"matched with an adjusting entry of {say.amount(off)}"
+        new = NewDecision(DecisionKind.MATCH, lines, (*entries_given, entry_id), why)
+        ids = deciding.check_and_add(ctx, desk, [new])
+        steps.note(ctx, desk, "post adjustment", [steps.created(entry_id), steps.decided(ids)])
+        record_event(ctx, company_id, "adjustment posted", "decision", ids[0], after={"amount": off, "entry": entry_id})
+    return entry_id
+
+
 def text_key(description: str) -> str:
     """A description without its digits and marks: what makes two lines the same text."""
     return re.sub(r"[^a-z]+", " ", description.lower()).strip()

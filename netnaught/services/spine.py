@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from netnaught.core.alignment import Row, align, residual
+from netnaught.core.alignment import Row, RowKind, align, residual
+from netnaught.core.clues import Clue, Puzzle, find_clues
 from netnaught.core.outstanding import Age, age
 from netnaught.core.ring import Ring, ring_of, sealed_ring
+from netnaught.core.statement import NoticeKind
 from netnaught.services import entries
 from netnaught.services.access import Context, account_for, company_for, reconciliation_for
 from netnaught.services.errors import NotFound
@@ -30,6 +32,7 @@ class SpineView:
     ages: dict[int, Age]
     suggestions: dict[int, Suggestion]
     residual: int | None
+    clues: tuple[Clue, ...]
     ring: Ring
     seal: Seal | None
     undo: str | None
@@ -72,13 +75,15 @@ def view(ctx: Context, company_id: int, reconciliation_id: int) -> SpineView:
     ring = sealed_ring(chain.shifts().get(at.id, 0)) if at.sealed else ring_of(bench.standing)
     undo = reconciliations.next_step(ctx.db, company_id, at.id, ctx.user.id, "done")
     redo = reconciliations.next_step(ctx.db, company_id, at.id, ctx.user.id, "undone")
+    left = residual(bench.standing, rows, bench.work)
     alone = tuple(line for line in bench.lines if not at.sealed)
     return SpineView(
         bench,
         rows,
         ages,
         suggestions(ctx, desk, alone),
-        residual(bench.standing, rows, bench.work),
+        left,
+        () if at.sealed or left is None else _clues(bench, rows, left),
         ring,
         seal,
         undo.label if undo and not at.sealed else None,
@@ -86,6 +91,30 @@ def view(ctx: Context, company_id: int, reconciliation_id: int) -> SpineView:
         next((r for r in reversed(chain.reconciliations) if r.closing_date < at.closing_date), None),
         next((r for r in chain.reconciliations if r.closing_date > at.closing_date), None),
     )
+
+
+def _clues(bench: Bench, rows: tuple[Row, ...], left: int) -> tuple[Clue, ...]:
+    """Explanations of the residual; in tick lists of the difference itself."""
+    now, work = bench.standing, bench.work
+    alone = {item for row in rows if row.kind is RowKind.LINE for item in row.lines}
+    counted = {item for d in work.decisions for item in d.entries}
+    off = {kind: sum(n.amount for n in bench.notices if n.kind is kind) for kind in NoticeKind}
+    totals = now.totals
+    puzzle = Puzzle(
+        amount=left,
+        lines=tuple(line for line in work.lines if line.id in alone),
+        open=tuple(e for e in work.entries if e.id not in counted and e.date <= work.end),
+        counted=tuple(e for e in work.entries if e.id in counted),
+        off=off[NoticeKind.NOT_FOOTING],
+        bank_gap=off[NoticeKind.BANK_GAP],
+        side_off=(
+            None if totals.total_in is None else totals.total_in - now.ticked_in.total,
+            None if totals.total_out is None else totals.total_out - now.ticked_out.total,
+        )
+        if now.ticking
+        else (None, None),
+    )
+    return find_clues(puzzle, bench.say)
 
 
 def change_of(ctx: Context, company_id: int, reconciliation_id: int) -> int:

@@ -11,6 +11,7 @@ from netnaught.api.deps import Ctx, Day, Id, ItemId, Text
 from netnaught.api.routers.board import AccountOut, RingOut
 from netnaught.api.routers.statements import StatementOut
 from netnaught.core.alignment import Row, RowKind
+from netnaught.core.clues import ClueKind
 from netnaught.core.completion import BlockerKind
 from netnaught.core.matching import FAR_APART, Cause, PassName, ProposalKind
 from netnaught.core.outstanding import OutstandingKind
@@ -199,6 +200,7 @@ class SpineOut(BaseModel):
     seal: SealOut | None
     strip: StripOut
     blockers: list[BlockerOut]
+    clues: list[ClueOut]
     statements: list[StatementOut]
     lines: list[LineOut]
     entries: list[EntryOut]
@@ -262,6 +264,33 @@ class CorrectIn(BaseModel):
 
     line: ItemId
     entry: ItemId
+
+
+class AdjustIn(BaseModel):
+    """Lines and entries whose difference is posted as an entry and matched along."""
+
+    lines: Annotated[list[ItemId], Field(min_length=1, max_length=500)]
+    entries: Annotated[list[ItemId], Field(min_length=1, max_length=500)]
+    other_account_id: ItemId
+    payee: Text = ""
+    memo: Text = ""
+
+
+class BankErrorIn(BaseModel):
+    """A line that the bank got wrong."""
+
+    line: ItemId
+    note: Text = ""
+
+
+class ClueOut(BaseModel):
+    """One explanation of the residual: the items to look at, and its part of the amount."""
+
+    kind: ClueKind
+    lines: list[int]
+    entries: list[int]
+    explains: int
+    text: str
 
 
 class PassesIn(BaseModel):
@@ -505,6 +534,16 @@ def get_spine(ctx: Ctx, company_id: Id, reconciliation_id: Id) -> SpineOut:
         seal=SealOut.of_seal(view.seal) if view.seal else None,
         strip=_strip(view),
         blockers=[] if at.sealed else [BlockerOut(kind=b.kind, text=b.text) for b in bench.blockers()],
+        clues=[
+            ClueOut(
+                kind=c.kind,
+                lines=[int(i) for i in c.lines],
+                entries=[int(i) for i in c.entries],
+                explains=c.explains,
+                text=c.text,
+            )
+            for c in view.clues
+        ],
         statements=[StatementOut.of_statement(s) for s in bench.statements],
         lines=lines,
         entries=entries,
@@ -654,6 +693,27 @@ def post_record(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: RecordIn)
 def post_correct(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: CorrectIn) -> None:
     """Correct an entry to the bank's amount, and match it, in one step."""
     recording.correct_to_line(ctx, company_id, reconciliation_id, body.line, body.entry)
+
+
+@router.post(ROOM + "/adjust", operation_id="postAdjustment", status_code=204)
+def post_adjust(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: AdjustIn) -> None:
+    """Post the difference between lines and entries, and match all of it, in one step."""
+    recording.post_adjustment(
+        ctx,
+        company_id,
+        reconciliation_id,
+        tuple(body.lines),
+        tuple(body.entries),
+        other_account_id=body.other_account_id,
+        payee=body.payee,
+        memo=body.memo,
+    )
+
+
+@router.post(ROOM + "/bank-error", operation_id="bankError", status_code=204)
+def post_bank_error(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: BankErrorIn) -> None:
+    """Accept a line as the bank's error, open until the bank corrects it."""
+    deciding.bank_error(ctx, company_id, reconciliation_id, body.line, body.note)
 
 
 @router.post(ROOM + "/undo", operation_id="undo")

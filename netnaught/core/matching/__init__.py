@@ -85,11 +85,11 @@ def run_passes(items: OpenItems, passes: Sequence[Pass] = DEFAULT_PASSES) -> Out
             washes += made.washes
             more = more or bool(made.matches or made.washes)
     left = items.without(matches, washes)
-    proposals, questions = offers(left)
+    proposals, questions = offers(field)
     asked_lines = {item for question in questions for item in question.lines}
     asked_entries = {item for question in questions for item in question.entries}
     offered = {item for proposal in proposals for item in proposal.entries} | asked_entries
-    again = doubled(left, (references[item] for match in matches for item in match.entries))
+    again = doubled(field, (references[item] for match in matches for item in match.entries))
     rest = OpenItems(
         tuple(line for line in left.lines if line.id not in asked_lines),
         tuple(entry for entry in left.entries if entry.id not in asked_entries),

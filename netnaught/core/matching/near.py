@@ -6,8 +6,7 @@ from collections import defaultdict
 from collections.abc import Iterable
 
 from netnaught.core.matching.field import Field, by_key
-from netnaught.core.matching.groups import subsets
-from netnaught.core.matching.items import Cause, OpenItems, Proposal, ProposalKind, Question
+from netnaught.core.matching.items import Cause, Proposal, ProposalKind, Question
 from netnaught.core.matching.passes import Window, apart
 from netnaught.core.matching.traits import Traits, contradict, share_words
 from netnaught.core.wording import count
@@ -42,14 +41,14 @@ def digits_swapped(bank: int, books: int) -> tuple[int, int] | None:
 
 def cause_of(bank: int, books: int) -> tuple[Cause, str]:
     """Why two amounts of one event differ, most telling first, and in words."""
-    swapped = digits_swapped(bank, books)
-    if swapped:
-        return Cause.DIGITS_SWAPPED, f"{swapped[0]} and {swapped[1]} have changed places"
     if bank == -books:
         return Cause.SIGN, "booked on the wrong side"
     for power in (10, 100, 1000):
         if bank == books * power or books == bank * power:
             return Cause.SLIDE, f"the decimal point has slipped by {count(len(str(power)) - 1, 'place')}"
+    swapped = digits_swapped(bank, books)
+    if swapped:
+        return Cause.DIGITS_SWAPPED, f"{swapped[0]} and {swapped[1]} have changed places"
     a, b = str(abs(bank)), str(abs(books))
     if (bank < 0) == (books < 0) and len(a) == len(b) and sum(x != y for x, y in zip(a, b, strict=True)) == 1:
         place = next(n for n in range(len(a)) if a[n] != b[n])
@@ -57,9 +56,8 @@ def cause_of(bank: int, books: int) -> tuple[Cause, str]:
     return Cause.OTHER_AMOUNT, "another amount"
 
 
-def offers(items: OpenItems) -> tuple[tuple[Proposal, ...], tuple[Question, ...]]:
-    """Proposals and questions for items that stay open. Proposals do not point into questions."""
-    field = Field(items)
+def offers(field: Field) -> tuple[tuple[Proposal, ...], tuple[Question, ...]]:
+    """Proposals and questions for what stays open. Proposals do not point into questions."""
     pairs = [*_by_reference(field), *_by_party(field), *_net_of_fee(field), *_pairs_by_sum(field)]
     by_amount, questions = equal_amounts(field)
     settled = {item for pair in pairs if pair.difference == 0 for item in pair.lines}
@@ -70,7 +68,7 @@ def offers(items: OpenItems) -> tuple[tuple[Proposal, ...], tuple[Question, ...]
     return tuple(one_offer_each(free)), tuple(questions)
 
 
-def doubled(items: OpenItems, matched: Iterable[tuple[str, int]]) -> list[Proposal]:
+def doubled(field: Field, matched: Iterable[tuple[str, int]]) -> list[Proposal]:
     """Open entries that stand in the books again under the reference and amount of one that has been matched."""
     known = set(matched)
     return [
@@ -82,7 +80,7 @@ def doubled(items: OpenItems, matched: Iterable[tuple[str, int]]) -> list[Propos
             80,
             f"reference {entry.reference} and amount stand in the books twice; the other one is at the bank: reverse it",
         )
-        for entry in Field(items).entries.values()
+        for entry in field.entries.values()
         if entry.reference and (entry.reference, entry.amount) in known
     ]
 
@@ -241,6 +239,3 @@ def one_offer_each(proposals: list[Proposal]) -> list[Proposal]:
         taken["entry"] |= set(proposal.entries)
         kept.append(proposal)
     return kept
-
-
-__all__ = ["cause_of", "digits_swapped", "doubled", "equal_amounts", "offers", "one_offer_each", "subsets"]

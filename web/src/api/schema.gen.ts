@@ -472,6 +472,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/companies/{company_id}/reconciliations/{reconciliation_id}/adjust": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Adjust
+         * @description Post the difference between lines and entries, and match all of it, in one step.
+         */
+        post: operations["postAdjustment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/companies/{company_id}/reconciliations/{reconciliation_id}/bank-error": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Bank Error
+         * @description Accept a line as the bank's error, open until the bank corrects it.
+         */
+        post: operations["bankError"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/companies/{company_id}/reconciliations/{reconciliation_id}/change": {
         parameters: {
             query?: never;
@@ -1025,6 +1065,28 @@ export interface components {
             slots: components["schemas"]["SlotOut"][];
         };
         /**
+         * AdjustIn
+         * @description Lines and entries whose difference is posted as an entry and matched along.
+         */
+        AdjustIn: {
+            /** Entries */
+            entries: number[];
+            /** Lines */
+            lines: number[];
+            /**
+             * Memo
+             * @default
+             */
+            memo: string;
+            /** Other Account Id */
+            other_account_id: number;
+            /**
+             * Payee
+             * @default
+             */
+            payee: string;
+        };
+        /**
          * Applied
          * @description How many matches were made.
          */
@@ -1066,6 +1128,19 @@ export interface components {
          * @enum {string}
          */
         BankAccountKind: "bank" | "card" | "cash";
+        /**
+         * BankErrorIn
+         * @description A line that the bank got wrong.
+         */
+        BankErrorIn: {
+            /** Line */
+            line: number;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
         /**
          * BlockerKind
          * @description Why a reconciliation cannot be sealed yet.
@@ -1227,6 +1302,27 @@ export interface components {
         Change: {
             /** Change */
             change: number;
+        };
+        /**
+         * ClueKind
+         * @description The closed list of explanations.
+         * @enum {string}
+         */
+        ClueKind: "not footing" | "bank gap" | "missing entry" | "not ticked" | "ticked by mistake" | "doubled" | "wrong side" | "digits swapped" | "slide" | "one digit" | "two mistakes" | "one side";
+        /**
+         * ClueOut
+         * @description One explanation of the residual: the items to look at, and its part of the amount.
+         */
+        ClueOut: {
+            /** Entries */
+            entries: number[];
+            /** Explains */
+            explains: number;
+            kind: components["schemas"]["ClueKind"];
+            /** Lines */
+            lines: number[];
+            /** Text */
+            text: string;
         };
         /**
          * ColumnRole
@@ -2328,6 +2424,8 @@ export interface components {
              * @description ISO 8601 day
              */
             closing_date: string;
+            /** Clues */
+            clues: components["schemas"]["ClueOut"][];
             /** Company Id */
             company_id: number;
             /** Company Name */
@@ -6128,6 +6226,256 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["LineDetailOut"];
                 };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    postAdjustment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                company_id: number;
+                reconciliation_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AdjustIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    bankError: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                company_id: number;
+                reconciliation_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BankErrorIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Bad Request */
             400: {
