@@ -261,7 +261,10 @@ class Author:
                 day = FIRST + timedelta(days=start)
                 entry = self.entry(day, amount, "", party)
                 line = self.line(day + timedelta(days=1), amount, "", self.style.text(party))
-                self.join([line], [entry])
+                if self.style.name == "terse":
+                    self.month.loose |= {entry, line}
+                else:
+                    self.join([line], [entry])
 
     def agreed_prices(self) -> None:
         """Round amounts that several parties have, in and out, some of them not at the bank yet."""
@@ -297,8 +300,8 @@ class Author:
 
     def strangers(self) -> None:
         """Debits nobody booked, of amounts that open entries of other parties happen to have."""
-        for party, other in (self.pick.sample(PARTIES, 2) for _ in range(3)):
-            amount = -self.often() - 37
+        for n, (party, other) in enumerate(self.pick.sample(PARTIES, 2) for _ in range(3)):
+            amount = -self.often() - 37 - n
             self.entry(self.day(), amount, "", party, "not at the bank yet")
             if self.style.name != "terse":
                 self.line(self.day(), amount, "", self.style.text(other))

@@ -75,6 +75,15 @@ def _refuse_decided(ctx: Context, desk: Desk, decided: StoredDecision | None) ->
     raise Conflict(f"{decided.made_by} has already {done} this item{where} ({decided.why}). Nothing was changed.")
 
 
+def require_undecided(ctx: Context, desk: Desk, lines: Sequence[int], entries: Sequence[int]) -> None:
+    """Conflict when one of these has been decided by now, saying by whom."""
+    undecided = _undecided(ctx, desk)
+    for item in lines:
+        _require_line(ctx, desk, undecided, item)
+    for item in entries:
+        _require_entry(ctx, desk, undecided, item)
+
+
 def check_and_add(ctx: Context, desk: Desk, new: Sequence[NewDecision]) -> list[int]:
     """Check decisions against the rules and store them, inside a transaction."""
     undecided = _undecided(ctx, desk)

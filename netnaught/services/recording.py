@@ -61,6 +61,7 @@ def correct_to_line(ctx: Context, company_id: int, reconciliation_id: int, line_
     """Correct an entry's amount to what the bank took, its journal following, and match the two."""
     with atomic(ctx.db):
         desk = open_desk(ctx, company_id, reconciliation_id)
+        deciding.require_undecided(ctx, desk, [line_id], [entry_id])
         line = _require_line(ctx, desk, line_id).line
         stored = entries.require_entry(ctx, desk.company, desk.account, entry_id)
         before = entries.values_of(ctx, stored, company_id)
@@ -97,6 +98,7 @@ def post_adjustment(
         desk = open_desk(ctx, company_id, reconciliation_id)
         if not lines or not entries_given:
             raise BadInput("An adjustment stands between lines and entries. Nothing was changed.", field="lines")
+        deciding.require_undecided(ctx, desk, lines, entries_given)
         bank = [_require_line(ctx, desk, line).line for line in lines]
         books = [entries.require_entry(ctx, desk.company, desk.account, entry).entry for entry in entries_given]
         off = sum(x.amount for x in bank) - sum(e.amount for e in books)

@@ -98,6 +98,10 @@ def _whole(puzzle: Puzzle, say: Wording) -> Iterator[Clue]:
         for entry in puzzle.open:
             text = f"{_named(entry, say)} is exactly {amount} and not ticked."
             yield Clue(ClueKind.NOT_TICKED, (), (entry.id,), entry.amount, text)
+        if len(puzzle.open) > 1:
+            text = f"Everything not ticked yet, {len(puzzle.open)} entries, makes exactly {amount}."
+            total = sum(e.amount for e in puzzle.open)
+            yield Clue(ClueKind.NOT_TICKED, (), tuple(e.id for e in puzzle.open), total, text)
     yield from _in_counted(puzzle, say)
 
 

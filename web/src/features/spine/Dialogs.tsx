@@ -1,7 +1,9 @@
 import { longDay } from "../../format/dates";
 import { Button, Key, Trouble } from "../../ui/controls";
 import { Dialog } from "../../ui/Dialog";
-import { useDryRun, type Desk, type Spine } from "./api";
+import { useState } from "react";
+
+import { useDryRun, type Clue, type Desk, type PassName, type Spine } from "./api";
 import type { Items } from "./rows";
 import { useWriting } from "./writing";
 
@@ -9,14 +11,22 @@ interface PassesDialogProps {
   desk: Desk;
   items: Items;
   onClose: () => void;
-  onApply: () => void;
+  onApply: (only: PassName[]) => void;
 }
 
 /** The dry run: what the passes would match, by pass, odd ones first. */
 export function PassesDialog({ desk, items, onClose, onApply }: PassesDialogProps) {
   const write = useWriting();
   const run = useDryRun(desk);
-  const matches = run.data?.matches ?? [];
+  const [off, setOff] = useState<ReadonlySet<string>>(new Set());
+  const passes = Object.keys(run.data?.counts ?? {}) as PassName[];
+  const wanted = passes.filter((name) => !off.has(name));
+  const matches = (run.data?.matches ?? []).filter((match) => !off.has(match.by));
+  const turn = (name: string) => {
+    const next = new Set(off);
+    if (!next.delete(name)) next.add(name);
+    setOff(next);
+  };
   return (
     <Dialog title="Run the passes" open onClose={onClose} wide>
       {run.error && <Trouble>{run.error.message}</Trouble>}
@@ -25,7 +35,10 @@ export function PassesDialog({ desk, items, onClose, onApply }: PassesDialogProp
           <ul className="mb-3 grid grid-cols-[1fr_5rem] gap-y-1">
             {Object.entries(run.data.counts).map(([name, count]) => (
               <li key={name} className="contents">
-                <span>{name}</span>
+                <label className="flex items-center gap-2">
+                  <input type="checkbox" className="accent-wine" checked={!off.has(name)} onChange={() => turn(name)} />
+                  {name}
+                </label>
                 <span className="figure text-right">{count}</span>
               </li>
             ))}
@@ -43,10 +56,10 @@ export function PassesDialog({ desk, items, onClose, onApply }: PassesDialogProp
                   const line = items.lines.get(match.lines[0] ?? -1);
                   const entry = items.entries.get(match.entries[0] ?? -1);
                   return (
-                    <tr key={match.lines.join()} className="h-7 border-b border-hair">
-                      <td className="w-16 text-muted">{line && write.day(line.date)}</td>
+                    <tr key={`${match.lines.join()}/${match.entries.join()}`} className="h-7 border-b border-hair">
+                      <td className="w-16 text-muted">{write.day((line ?? entry)?.date ?? "")}</td>
                       <td className="max-w-44 truncate">{entry?.payee || line?.description}</td>
-                      <td className="figure pr-4 text-right">{line && write.amount(line.amount)}</td>
+                      <td className="figure pr-4 text-right">{write.amount((line ?? entry)?.amount ?? 0)}</td>
                       <td className="text-muted">
                         {match.far && <b className="text-slate">dates far apart · </b>}
                         {match.why}
@@ -62,12 +75,56 @@ export function PassesDialog({ desk, items, onClose, onApply }: PassesDialogProp
           </div>
           <div className="mt-4 flex justify-end gap-2">
             <Button onClick={onClose}>Not now</Button>
-            <Button weight="main" shortcut="Enter" autoFocus disabled={!matches.length} onClick={onApply}>
+            <Button
+              weight="main"
+              shortcut="Enter"
+              autoFocus
+              disabled={!matches.length}
+              onClick={() => onApply(off.size ? wanted : [])}
+            >
               {matches.length === 1 ? "Make this match" : `Make these ${matches.length} matches`}
             </Button>
           </div>
         </>
       )}
+    </Dialog>
+  );
+}
+
+interface CluesDialogProps {
+  spine: Spine;
+  onShow: (clue: Clue) => void;
+  onClose: () => void;
+}
+
+/** What would explain what is left, the most telling first; each leads to its items. */
+export function CluesDialog({ spine, onShow, onClose }: CluesDialogProps) {
+  const write = useWriting();
+  const { strip, clues } = spine;
+  const asked = strip.ticking ? strip.difference : strip.residual;
+  return (
+    <Dialog title={`What would explain ${write.amount(asked ?? 0)}`} open wide onClose={onClose}>
+      <ol>
+        {clues.map((clue, n) => (
+          <li key={clue.text}>
+            <button
+              type="button"
+              autoFocus={n === 0}
+              className="flex w-full items-baseline gap-3 rounded-md px-2 py-1.5 text-left hover:bg-wine-soft"
+              onClick={() => onShow(clue)}
+            >
+              <span className="w-32 shrink-0 font-semibold text-wine">{clue.kind}</span>
+              <span className="flex-1">{clue.text}</span>
+              <span className="figure">{write.amount(clue.explains)}</span>
+            </button>
+          </li>
+        ))}
+      </ol>
+      <p className="mt-3 text-muted">
+        {clues.some((clue) => clue.explains === asked)
+          ? "Each of the first explains the whole amount; look before you mend."
+          : `No single mistake explains it: not one entry, no swapped or slipped digits, no wrong side, no two of them together${clues.length ? "; these are its parts" : ""}.`}
+      </p>
     </Dialog>
   );
 }
@@ -124,6 +181,10 @@ const KEYS: [string, string][] = [
   ["E", "change the entry"],
   ["O", "unfold or fold matched rows"],
   ["P", "run the passes"],
+  ["A", "post the difference of a near pair"],
+  ["B", "keep the line as a bank error"],
+  ["C", "clues: what would explain what is left"],
+  ["X", "in a question: the entry pointed at is a mistake"],
   ["V", "the statement's original beside the Spine"],
   ["N", "next row that needs you"],
   ["Z  Y", "undo, do again"],

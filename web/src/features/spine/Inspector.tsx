@@ -5,8 +5,8 @@ import { Button } from "../../ui/controls";
 import { useEntry } from "../books/books";
 import { EvidenceCard } from "../evidence/EvidenceCard";
 import { useLine, type Entry, type Line, type Row, type Spine } from "./api";
-import type { Fold, Items } from "./rows";
-import { RecordForm } from "./RecordForm";
+import { isCorrectable, type Fold, type Items } from "./rows";
+import { AdjustForm, RecordForm } from "./RecordForm";
 import { useWriting } from "./writing";
 
 interface InspectorProps {
@@ -26,6 +26,9 @@ interface InspectorProps {
   onUnmatch: () => void;
   onRecord: (account: number, payee: string, memo: string) => void;
   onTick: () => void;
+  onAdjust: (account: number, payee: string, memo: string) => void;
+  onBankError: () => void;
+  onRemove: (entryId: number) => void;
   onEdit: (entryId: number) => void;
 }
 
@@ -139,7 +142,6 @@ type StandingProps = InspectorProps & { row: Row; line: Line | undefined; entry:
 
 function Standing(props: StandingProps) {
   const { row, line, entry, locale, may, busy } = props;
-  const write = useWriting();
   if (row.decision) {
     const { decision } = row;
     return (
@@ -160,50 +162,23 @@ function Standing(props: StandingProps) {
       </Card>
     );
   }
-  if (row.proposal && line && entry) {
-    const { proposal } = row;
-    const correct = proposal.difference !== 0;
-    return (
-      <>
-        <Compare row={row} line={line} entry={entry} />
-        {may && (
-          <Button weight="main" shortcut="Enter" disabled={busy} onClick={props.onAccept}>
-            {correct ? `Correct the entry to ${write.amount(line.amount)}` : "Match these"}
-          </Button>
-        )}
-        {correct && (
-          <p className="text-xs text-muted">
-            The entry's journal follows; its history keeps the old amount. Z takes it back.
-          </p>
-        )}
-      </>
-    );
-  }
-  if (row.kind === "question") {
-    return (
-      <Card title="A question">
-        <p>{row.question}</p>
-        <p className="mt-1 text-muted">
-          Nothing tells them apart. Enter pairs them in date order; or choose with Space, ← and →, and match with M.
-        </p>
-        {may && row.lines.length === row.entries.length && (
-          <Button weight="main" shortcut="Enter" className="mt-2 w-full" disabled={busy} onClick={props.onAccept}>
-            Pair in date order
-          </Button>
-        )}
-      </Card>
-    );
-  }
+  if (row.proposal) return <Offer {...props} proposal={row.proposal} />;
+  if (row.kind === "question") return <Question {...props} />;
   if (row.kind === "line" && line && may) {
     return (
-      <RecordForm
-        key={line.id}
-        companyId={props.spine.company_id}
-        row={row}
-        line={line}
-        busy={busy}
-        onRecord={props.onRecord}
-      />
+      <>
+        <RecordForm
+          key={line.id}
+          companyId={props.spine.company_id}
+          row={row}
+          line={line}
+          busy={busy}
+          onRecord={props.onRecord}
+        />
+        <Button shortcut="B" disabled={busy} onClick={props.onBankError}>
+          Keep it as a bank error
+        </Button>
+      </>
     );
   }
   if (row.kind === "outstanding" && entry) {
@@ -226,6 +201,89 @@ function Standing(props: StandingProps) {
     );
   }
   return null;
+}
+
+type OfferProps = StandingProps & { proposal: NonNullable<Row["proposal"]> };
+
+/** What is offered, why, and the cures: match, correct the entry, or post the difference. */
+function Offer(props: OfferProps) {
+  const { row, line, entry, proposal, may, busy } = props;
+  const write = useWriting();
+  const main = (words: string) =>
+    may && (
+      <Button weight="main" shortcut="Enter" disabled={busy} onClick={props.onAccept}>
+        {words}
+      </Button>
+    );
+  if (proposal.kind === "doubled" && entry) {
+    return (
+      <Card title="Twice in the books">
+        <p className="mb-2">{proposal.why}.</p>
+        {may && (
+          <Button weight="main" shortcut="Enter" className="w-full" disabled={busy} onClick={props.onAccept}>
+            Take this one out of the books
+          </Button>
+        )}
+      </Card>
+    );
+  }
+  if (!line || !entry) {
+    return (
+      <Card title="A wash">
+        <p className="mb-2">{proposal.why}.</p>
+        {main("Wash these")}
+      </Card>
+    );
+  }
+  return (
+    <>
+      <Compare row={row} line={line} entry={entry} />
+      {proposal.difference === 0 && main("Match these")}
+      {isCorrectable(row) && main(`Correct the entry to ${write.amount(line.amount)}`)}
+      {isCorrectable(row) && (
+        <p className="text-xs text-muted">
+          The entry's journal follows; its history keeps the old amount. Z takes it back.
+        </p>
+      )}
+      {proposal.difference !== 0 && may && (
+        <AdjustForm
+          key={row.key}
+          companyId={props.spine.company_id}
+          fee={proposal.kind === "net of fee"}
+          amount={proposal.difference}
+          payee={entry.payee}
+          busy={busy}
+          onAdjust={props.onAdjust}
+        />
+      )}
+    </>
+  );
+}
+
+function Question({ row, sub, may, busy, onAccept, onRemove }: StandingProps) {
+  const even = row.lines.length === row.entries.length;
+  const pointed = row.entries[Math.min(sub, row.entries.length - 1)];
+  return (
+    <Card title="A question">
+      <p>{row.question}</p>
+      <p className="mt-1 text-muted">
+        Nothing tells them apart. {even ? "" : "Go to the right one with ↓. "}Or choose with Space, ← and →, and match
+        with M; or go on with N and leave them open.
+      </p>
+      {may && (
+        <div className="mt-2 space-y-1.5">
+          <Button weight="main" shortcut="Enter" className="w-full" disabled={busy} onClick={onAccept}>
+            {even ? "Pair in date order" : "This entry belongs to the line"}
+          </Button>
+          {row.entries.length > row.lines.length && pointed !== undefined && (
+            <Button shortcut="X" className="w-full" disabled={busy} onClick={() => onRemove(pointed)}>
+              This entry is a mistake: take it out
+            </Button>
+          )}
+        </div>
+      )}
+    </Card>
+  );
 }
 
 /** Bank and books one above the other, the digits that differ marked. */

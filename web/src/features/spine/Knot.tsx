@@ -9,7 +9,13 @@ export function Knot({ row, subs, here }: { row: Row; subs: number; here: boolea
   return (
     <svg width="64" height={height} className="block" aria-hidden="true">
       <g className={here ? "stroke-on-wine" : strokeOf(row)} strokeWidth="2" fill="none">
-        {row.kind === "proposal" && <path d={`M0 ${middle}H64`} strokeDasharray="4 3" />}
+        {row.kind === "proposal" && both && <path d={`M0 ${middle}H64`} strokeDasharray="4 3" />}
+        {row.kind === "proposal" && !both && (
+          <path
+            d={left ? `M0 ${middle}H32V${height - middle}H0` : `M64 ${middle}H32V${height - middle}H64`}
+            strokeDasharray="4 3"
+          />
+        )}
         {row.kind === "question" && <path d={`M0 ${middle}H64`} strokeDasharray="4 3" />}
         {row.kind === "matched" && both && (
           <>

@@ -4,6 +4,7 @@ import { Button, Field } from "../../ui/controls";
 import { AccountChoice } from "../books/AccountChoice";
 import { useGlAccounts } from "../books/books";
 import type { Line, Row } from "./api";
+import { useWriting } from "./writing";
 
 interface RecordFormProps {
   companyId: number;
@@ -31,6 +32,45 @@ export function RecordForm({ companyId, row, line, busy, onRecord }: RecordFormP
       <Field label="Memo" value={memo} onChange={(event) => setMemo(event.target.value)} />
       <Button weight="main" type="submit" shortcut="Enter" className="w-full" disabled={busy || account === null}>
         Record and match
+      </Button>
+    </form>
+  );
+}
+
+interface AdjustFormProps {
+  companyId: number;
+  fee: boolean;
+  amount: number;
+  payee: string;
+  busy: boolean;
+  onAdjust: (account: number, payee: string, memo: string) => void;
+}
+
+/** Posts the difference of a near pair as an entry of its own, matched along: nothing is parked. */
+export function AdjustForm({ companyId, fee, amount, payee, busy, onAdjust }: AdjustFormProps) {
+  const write = useWriting();
+  const accounts = useGlAccounts(companyId);
+  const [account, setAccount] = useState<number | null>(null);
+  const [memo, setMemo] = useState(fee ? "Fee taken from the takings" : "Adjustment to the bank's amount");
+  const submit = (event: SyntheticEvent) => {
+    event.preventDefault();
+    if (account !== null) onAdjust(account, payee, memo);
+  };
+  return (
+    <form onSubmit={submit} data-adjust className="space-y-2 rounded-lg border border-line bg-sheet px-3 py-2.5">
+      <h3 className="text-xs font-semibold text-muted">
+        {fee ? "Record the fee and match" : "Or post the difference and match"}
+      </h3>
+      <AccountChoice accounts={accounts.data ?? []} value={account} onChange={setAccount} />
+      <Field label="Memo" value={memo} onChange={(event) => setMemo(event.target.value)} />
+      <Button
+        weight={fee ? "main" : "plain"}
+        type="submit"
+        shortcut="A"
+        className="w-full"
+        disabled={busy || account === null}
+      >
+        Post {write.amount(amount)} and match
       </Button>
     </form>
   );

@@ -128,7 +128,9 @@ function Chip({ row }: { row: Row }) {
     const { cause, difference, kind } = row.proposal;
     if (kind === "ready")
       return row.far && row.days !== null ? tag(`${Math.abs(row.days)} days apart`, "bg-slate-soft text-slate") : null;
-    if (cause === "digits swapped") return tag("digits swapped", "bg-wine-soft text-wine");
+    if (kind === "doubled") return tag("twice in the books", "bg-wine-soft text-wine");
+    if (cause === "a fee was taken") return tag(`less fee ${write.amount(-difference)}`, "bg-wine-soft text-wine");
+    if (cause && cause !== "other amount") return tag(cause, "bg-wine-soft text-wine");
     if (difference) return tag(`${write.amount(difference)} apart`, "bg-wine-soft text-wine");
     return tag(
       kind === "group" && row.entries.length > 1 ? `${row.entries.length} make one` : "amount alone",
@@ -144,6 +146,10 @@ function Chip({ row }: { row: Row }) {
 function bankGap({ row, items }: CellProps): ReactNode {
   const entry = items.entries.get(row.entries[0] ?? -1);
   switch (row.kind) {
+    case "proposal":
+      return row.proposal?.kind === "doubled"
+        ? "the other one is at the bank"
+        : "a wash: these cancel inside the books";
     case "wash":
       return "a wash: these cancel inside the books";
     case "ticked":
@@ -169,7 +175,8 @@ function bankGap({ row, items }: CellProps): ReactNode {
 
 /** What stands in the gap opposite a statement line: what can be done with it. */
 function booksGap({ row }: CellProps): ReactNode {
-  if (row.kind === "wash") return "a wash: these cancel inside the statement";
+  if (row.kind === "wash" || (row.kind === "proposal" && !row.entries.length))
+    return "a wash: these cancel inside the statement";
   if (row.kind === "bank error") return "a bank error, open until the bank corrects it";
   if (row.kind !== "line") return null;
   if (row.suggestion) {

@@ -2,7 +2,7 @@ import { Link } from "react-router";
 
 import { accountPath, spinePath } from "../../app/places";
 import { counted, moment } from "../../format/dates";
-import { Button } from "../../ui/controls";
+import { Button, Key } from "../../ui/controls";
 import { Ring } from "../../ui/Ring";
 import type { Spine } from "./api";
 import type { View } from "./rows";
@@ -15,6 +15,7 @@ interface StripProps {
   onView: (view: View) => void;
   onSeal: () => void;
   onHead: () => void;
+  onClues: () => void;
 }
 
 interface Figure {
@@ -213,7 +214,7 @@ function BooksTotal({ spine }: { spine: Spine }) {
   );
 }
 
-function Middle({ spine, locale, maySeal, onSeal, onView }: StripProps) {
+function Middle({ spine, locale, maySeal, onSeal, onView, onClues }: StripProps) {
   const write = useWriting();
   const { strip, seal, ring } = spine;
   const share = strip.lines_total ? Math.floor((100 * strip.lines_resolved) / strip.lines_total) : null;
@@ -250,6 +251,11 @@ function Middle({ spine, locale, maySeal, onSeal, onView }: StripProps) {
             </Button>
           ) : (
             <Split spine={spine} />
+          )}
+          {!!strip.difference && (
+            <button type="button" className="min-h-6 text-xs font-semibold text-wine" onClick={onClues}>
+              {spine.clues.length === 1 ? "1 clue" : `${spine.clues.length || "no"} clues`} <Key>C</Key>
+            </button>
           )}
         </>
       )}

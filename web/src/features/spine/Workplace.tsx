@@ -10,10 +10,10 @@ import { EntryDialog } from "../books/EntryDialog";
 import { OriginalView } from "../evidence/OriginalView";
 import { HeadDialog } from "../statements/HeadDialog";
 import { correctHead, useRefresh } from "../statements/statements";
-import { useAction, type Action, type Desk, type Row, type Spine } from "./api";
-import { KeysDialog, PassesDialog, SealDialog } from "./Dialogs";
+import { useAction, type Action, type Clue, type Desk, type Row, type Spine } from "./api";
+import { CluesDialog, KeysDialog, PassesDialog, SealDialog } from "./Dialogs";
 import { Inspector } from "./Inspector";
-import { isDecided, itemsOf, shownRows, viewCounts, type Shown } from "./rows";
+import { answerOf, isCorrectable, isDecided, itemsOf, shownRows, viewCounts, type Shown } from "./rows";
 import { SelectionBar, selectionSums } from "./SelectionBar";
 import { SpineTable } from "./SpineTable";
 import { COLUMNS } from "./SpineRow";
@@ -22,7 +22,7 @@ import { Strip } from "./Strip";
 import { offeredViews, Toolbar } from "./Toolbar";
 import { useKeys, type Keys } from "./useKeys";
 
-type Open = "passes" | "seal" | "head" | { entry: number } | null;
+type Open = "passes" | "clues" | "seal" | "head" | { entry: number } | null;
 
 interface WorkplaceProps {
   desk: Desk;
@@ -100,14 +100,29 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
     }
     const [line, entry] = [row.lines[0] ?? 0, row.entries[0] ?? 0];
     if (row.kind === "proposal" && row.proposal) {
-      if (row.proposal.difference) decide({ do: "correct", line, entry });
+      if (row.proposal.kind === "doubled") remove(entry);
+      else if (isCorrectable(row)) decide({ do: "correct", line, entry });
+      else if (row.proposal.difference) adjust();
       else decide({ do: "match", lines: row.lines, entries: row.entries });
-    } else if (row.kind === "question" && row.lines.length === row.entries.length) {
-      decide({ do: "pair", pairs: row.lines.map((id, n) => ({ line: id, entry: row.entries[n] ?? 0 })) });
+    } else if (row.kind === "question") {
+      decide({ do: "pair", pairs: answerOf(row, place.sub) });
     } else if (row.kind === "outstanding" && ticking) {
       decide({ do: "tick", entries: row.entries });
     } else if (row.kind === "line") {
       record();
+    }
+  };
+  const remove = (entry: number) => may && decide({ do: "remove", account: spine.account.id, entry });
+  const adjust = () => document.querySelector<HTMLElement>("[data-adjust] select")?.focus();
+  const showClue = (clue: Clue) => {
+    setOpen(null);
+    const found = spine.rows.find(
+      (item) =>
+        item.lines.some((id) => clue.lines.includes(id)) || item.entries.some((id) => clue.entries.includes(id)),
+    );
+    if (found) {
+      move({ type: "view", view: "all" });
+      move({ type: "unfold", keys: [found.key] });
     }
   };
   const record = () => {
@@ -154,6 +169,13 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
     z: () => may && spine.undo && action.mutate({ do: "undo" }),
     y: () => may && spine.redo && action.mutate({ do: "redo" }),
     s: () => maySeal && spine.blockers.length === 0 && setOpen("seal"),
+    a: () => row?.kind === "proposal" && adjust(),
+    b: () => row?.kind === "line" && may && decide({ do: "bank error", line: row.lines[0] ?? 0 }),
+    c: () => spine.strip.difference && setOpen("clues"),
+    x: () => {
+      const extra = row?.kind === "question" ? row.entries[place.sub] : undefined;
+      if (extra !== undefined) remove(extra);
+    },
     v: () => setOriginal(original === null ? (spine.statements.find((s) => s.file_name)?.id ?? null) : null),
     "/": () => search.current?.focus(),
     "?": () => onHelp(true),
@@ -162,7 +184,7 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
     keys[String(n + 1)] = () => move({ type: "view", view: name });
   });
   const maySeal = company.rights.includes("seal") && spine.seal === null;
-  useKeys(keys, open === null && !help && !action.isPending);
+  useKeys(keys, open === null && !help);
 
   const pick = (picked: Row, sub: number, side: Side, select: boolean) => {
     move({ type: "cursor", cursor: picked.key, sub, index: shown.findIndex((item) => item.key === picked.key) });
@@ -233,6 +255,7 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
           onView={(next) => move({ type: "view", view: next })}
           onSeal={() => setOpen("seal")}
           onHead={() => may && setOpen("head")}
+          onClues={() => setOpen("clues")}
         />
       </div>
       {original !== null && (
@@ -264,6 +287,11 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
         onRecord={(to, payee, memo) =>
           row && decide({ do: "record", line: row.lines[0] ?? 0, account: to, payee, memo })
         }
+        onAdjust={(account, payee, memo) =>
+          row && decide({ do: "adjust", lines: row.lines, entries: row.entries, account, payee, memo })
+        }
+        onBankError={() => row && decide({ do: "bank error", line: row.lines[0] ?? 0 })}
+        onRemove={remove}
         onEdit={(entry) => setOpen({ entry })}
       />
       {open === "passes" && (
@@ -271,13 +299,14 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
           desk={desk}
           items={items}
           onClose={() => setOpen(null)}
-          onApply={() => {
+          onApply={(only) => {
             setOpen(null);
-            action.mutate({ do: "passes" });
+            action.mutate({ do: "passes", only });
             move({ type: "cursor", cursor: "", sub: 0, index: 0 });
           }}
         />
       )}
+      {open === "clues" && <CluesDialog spine={spine} onShow={showClue} onClose={() => setOpen(null)} />}
       {open === "seal" && (
         <SealDialog
           spine={spine}

@@ -8,6 +8,8 @@ export type Spine = Schemas["SpineOut"];
 export type Row = Schemas["RowOut"];
 export type Line = Schemas["LineOut"];
 export type Entry = Schemas["EntryOut"];
+export type PassName = Schemas["PassName"];
+export type Clue = Schemas["ClueOut"];
 export type StripFigures = Schemas["StripOut"];
 
 export interface Desk {
@@ -53,7 +55,10 @@ export type Action =
   | { do: "tick"; entries: number[] }
   | { do: "record"; line: number; account: number; payee: string; memo: string }
   | { do: "correct"; line: number; entry: number }
-  | { do: "passes" }
+  | { do: "adjust"; lines: number[]; entries: number[]; account: number; payee: string; memo: string }
+  | { do: "bank error"; line: number }
+  | { do: "remove"; account: number; entry: number }
+  | { do: "passes"; only: PassName[] }
   | { do: "undo" }
   | { do: "redo" }
   | { do: "seal" };
@@ -83,9 +88,24 @@ async function run(desk: Desk, action: Action): Promise<string> {
     case "correct":
       await answer(client.POST(`${ROOM}/correct`, { ...at, body: { line: action.line, entry: action.entry } }));
       return "Entry corrected and matched.";
+    case "adjust": {
+      const { lines, entries, account, payee, memo } = action;
+      const body = { lines, entries, other_account_id: account, payee, memo };
+      await answer(client.POST(`${ROOM}/adjust`, { ...at, body }));
+      return "Adjustment posted and matched along.";
+    }
+    case "bank error":
+      await answer(client.POST(`${ROOM}/bank-error`, { ...at, body: { line: action.line, note: "" } }));
+      return "Kept as a bank error until the bank corrects it.";
+    case "remove": {
+      const path = { company_id: desk.companyId, account_id: action.account, entry_id: action.entry };
+      const entry = "/api/companies/{company_id}/accounts/{account_id}/book/entries/{entry_id}";
+      await answer(client.DELETE(entry, { params: { path } }));
+      return "Entry taken out of the books; Z brings it back.";
+    }
     case "passes": {
-      const made = await answer(client.POST(`${ROOM}/passes`, { ...at, body: { only: [] } }));
-      return made.matches === 1 ? "1 match made." : `${made.matches} matches made.`;
+      const made = await answer(client.POST(`${ROOM}/passes`, { ...at, body: { only: action.only } }));
+      return made.matches === 1 ? "1 match made." : `${made.matches} matches and washes made.`;
     }
     case "undo":
       return `Undone: ${(await answer(client.POST(`${ROOM}/undo`, at))).label}.`;
@@ -101,6 +121,8 @@ export function useAction(desk: Desk) {
   const queries = useQueryClient();
   const notices = useNotices();
   return useMutation({
+    // One after the other: a key pressed before the last answer is in acts after it.
+    scope: { id: `spine/${desk.reconciliationId}` },
     mutationFn: (action: Action) => run(desk, action),
     onSuccess: (said) => {
       if (said) notices.say(said);

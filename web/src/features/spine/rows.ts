@@ -121,6 +121,7 @@ function sorted(rows: Row[], sort: Sort, items: Items): Row[] {
 function fold(run: Row[], items: Items): Fold {
   const sums = { bankIn: 0, bankOut: 0, booksIn: 0, booksOut: 0 };
   for (const row of run) {
+    if (row.kind === "wash") continue; // cancels on its own side: no part of what moved
     for (const id of row.lines) {
       const amount = items.lines.get(id)?.amount ?? 0;
       sums[amount > 0 ? "bankIn" : "bankOut"] += amount;
@@ -175,4 +176,25 @@ export function viewCounts(spine: Spine, items: Items): Record<View, number> {
   const counts = Object.fromEntries(VIEWS.map((view) => [view, 0])) as Record<View, number>;
   for (const row of spine.rows) for (const view of VIEWS) if (inView(row, view, items)) counts[view] += 1;
   return counts;
+}
+
+/** Whether one entry's amount can be set right to the bank's: one line, one entry, and no fee taken on the way. */
+export function isCorrectable(row: Row): boolean {
+  const { proposal, lines, entries } = row;
+  return (
+    !!proposal &&
+    proposal.difference !== 0 &&
+    proposal.kind !== "net of fee" &&
+    lines.length === 1 &&
+    entries.length === 1
+  );
+}
+
+/** What Enter answers to a question: equal counts in date order, else the entry pointed at with its line. */
+export function answerOf(row: Row, sub: number): { line: number; entry: number }[] {
+  if (row.lines.length === row.entries.length) {
+    return row.lines.map((line, n) => ({ line, entry: row.entries[n] ?? 0 }));
+  }
+  const line = row.lines[Math.min(sub, row.lines.length - 1)] ?? 0;
+  return [{ line, entry: row.entries[Math.min(sub, row.entries.length - 1)] ?? 0 }];
 }
