@@ -100,7 +100,7 @@ def _check_amounts(row: str, code: str, number: int) -> None:
     fields = row.rstrip("/").split(",")
     amounts = [fields[2]] if code == "16" and len(fields) > 2 else fields[4:5]
     for written in amounts:
-        if written and not re.fullmatch(r"[+-]?\d{1,15}", written):
+        if written and not re.fullmatch(r"[+-]?[0-9]{1,15}", written):
             raise Unreadable("is no amount in minor units", line=number, column=f"record {code}", value=written)
         if written and abs(int(written)) > LARGEST:
             raise Unreadable("is larger than any amount this program keeps", line=number, value=written)
@@ -111,7 +111,7 @@ def _known(record: _Record) -> str:
     fields = record.text.split(",")
     if record.code == "16":
         code = fields[1].strip().zfill(3) if len(fields) > 1 else ""
-        if not code.isdigit() or not (100 <= int(code) <= 699 or code in TypeCodes):
+        if not (code.isascii() and code.isdigit()) or not (100 <= int(code) <= 699 or code in TypeCodes):
             raise Unreadable("is no type of a credit or debit", line=record.line, column="type code", value=code)
         if code not in TypeCodes:
             fields[1] = _OTHER_CREDIT if int(code) < 400 else _OTHER_DEBIT

@@ -51,7 +51,7 @@ def read_ofx(data: bytes) -> tuple[ReadStatement, ...]:
 
 
 def _statement(node: Node, bank: str) -> ReadStatement:
-    code = node.value("CURDEF")
+    code = node.value("CURDEF") or _only_currency(node)
     try:
         of = currency(code)
     except MoneyError as error:
@@ -68,6 +68,12 @@ def _statement(node: Node, bank: str) -> ReadStatement:
         raise Unreadable("the statement names no account", line=node.line, column="ACCTID")
     named = bank or node.value("BANKACCTFROM", "BANKID")
     return ReadStatement(FORMAT, named, account, of.code, head, tuple(lines), tuple(problems))
+
+
+def _only_currency(node: Node) -> str:
+    """The one currency that all lines name, where the head names none."""
+    named = {item.value("CURSYM") for item in node.every("CURRENCY")} - {""}
+    return named.pop() if len(named) == 1 else ""
 
 
 def _head(node: Node, listed: Node | None, lines: list[ReadLine], of: Currency) -> tuple[StatementHead, list[Problem]]:

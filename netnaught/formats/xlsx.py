@@ -14,7 +14,6 @@ from io import BytesIO
 
 import openpyxl
 from openpyxl.styles import Font
-from openpyxl.utils.exceptions import InvalidFileException
 from openpyxl.worksheet.worksheet import Worksheet
 
 from netnaught.core.money import Currency, plain
@@ -38,8 +37,8 @@ def looks_like_xlsx(data: bytes) -> bool:
     try:
         with zipfile.ZipFile(BytesIO(data)) as archive:
             return "xl/workbook.xml" in archive.namelist()
-    except (zipfile.BadZipFile, OSError):
-        return b"xl/" in data[:65536]
+    except Exception:  # no whole archive: the reader says what is wrong
+        return b"xl/" in data
 
 
 def xlsx_grid(data: bytes) -> Grid:
@@ -51,15 +50,7 @@ def xlsx_grid(data: bytes) -> Grid:
         book.close()
     except Unreadable:
         raise
-    except (
-        InvalidFileException,
-        zipfile.BadZipFile,
-        KeyError,
-        ValueError,
-        OSError,
-        SyntaxError,
-        AttributeError,
-    ) as error:
+    except Exception as error:  # a damaged archive fails in many ways of the libraries below
         raise Unreadable(f"the workbook cannot be read: {(str(error).splitlines() or ['damaged'])[0]}") from None
     filled = [rows for _, rows in sheets if len(rows) > 1]
     if not filled:
@@ -84,11 +75,20 @@ def _guard(data: bytes) -> None:
     try:
         with zipfile.ZipFile(BytesIO(data)) as archive:
             parts = archive.infolist()
-    except (zipfile.BadZipFile, OSError):
+            declared = any(_declares(archive, part) for part in parts if part.filename.endswith((".xml", ".rels")))
+    except Exception:  # as above
         raise Unreadable("the workbook is damaged: it is no whole zip archive") from None
+    if declared:
+        raise Unreadable("the workbook declares entities (DTD), which are not read")
     unpacked = sum(part.file_size for part in parts)
     if unpacked > LARGEST_UNPACKED or unpacked > HIGHEST_RATIO * max(len(data), 4096):
         raise Unreadable(f"the workbook unpacks to {unpacked // 1024 // 1024} MB and is not opened")
+
+
+def _declares(archive: zipfile.ZipFile, part: zipfile.ZipInfo) -> bool:
+    """Whether a part begins with a declaration; only its beginning is unpacked."""
+    with archive.open(part) as file:
+        return b"<!" in file.read(2048)
 
 
 def _rows(sheet: Worksheet) -> list[GridRow]:

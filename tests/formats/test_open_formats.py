@@ -22,6 +22,7 @@ from netnaught.formats import (
     write_plain_statement,
     write_xlsx,
 )
+from netnaught.standins.paper import statement_pdf
 from tests.strategies import amounts, days
 
 USD, EUR = currency("USD"), currency("EUR")
@@ -224,10 +225,25 @@ def test_mt940_and_bai2_of_the_demo_s_banks_are_read_back(statement: ReadStateme
     assert cash.problems == ()
 
 
-@given(st.binary(max_size=200), st.sampled_from(["camt", "mt940", "bai2"]), st.integers(0, 400))
-def test_any_bytes_in_any_place_are_read_or_refused(noise: bytes, form: str, place: int) -> None:
-    whole = {"camt": camt(), "mt940": MT940.encode(), "bai2": bai2().encode()}[form]
+def one_line() -> ReadStatement:
+    head = StatementHead(date(2026, 10, 1), date(2026, 10, 31), 0, 500)
+    return ReadStatement("", "Bank", "1", "USD", head, (ReadLine(StatementLine("A", date(2026, 10, 2), 500), "A"),))
+
+
+WHOLE = {
+    "camt": camt(),
+    "mt940": MT940.encode(),
+    "bai2": bai2().encode(),
+    "xlsx": write_xlsx(one_line(), USD),
+    "pdf": statement_pdf(one_line(), USD),
+}
+
+
+@given(st.binary(max_size=60), st.sampled_from(sorted(WHOLE)), st.floats(0, 1), st.integers(0, 40))
+def test_any_bytes_in_any_place_are_read_or_refused(noise: bytes, form: str, share: float, cut: int) -> None:
+    whole = WHOLE[form]
+    place = int(share * len(whole))
     try:
-        read_statements(whole[:place] + noise + whole[place:], EUR)
+        read_statements(whole[:place] + noise + whole[place + cut :], EUR)
     except Unreadable as refused:
         assert "\n" not in refused.sentence("file")
