@@ -35,7 +35,10 @@ class Style:
     text: Callable[[str], str]
     kinds: bool = True
     in_text: bool = False
+    trace: bool = False
 
+
+_NO_VOWELS = str.maketrans("", "", "AEIOU")
 
 STYLES = (
     Style("plain", str, lambda n: f"S-{n}", lambda p: p.upper()),
@@ -43,6 +46,9 @@ STYLES = (
     Style("dressed", lambda n: f"CHK# {n}", lambda n: f"SLIP S-{n}", lambda p: f"{p} payment ref", kinds=False),
     Style("in the text", lambda n: f"CHECK {n}", lambda n: f"DEPOSIT S{n}", lambda p: p.upper(), in_text=True),
     Style("terse", str, lambda n: "", lambda _: "ELECTRONIC PAYMENT"),
+    Style("suffixed", lambda n: f"4410-{n:07d}-1", lambda n: f"DEP/{n}/26", lambda p: f"POS {p.upper()} NORTHREACH"),
+    Style("traced", lambda n: f"CHECK {n}", lambda n: f"SLIP {n}", lambda p: p.upper(), in_text=True, trace=True),
+    Style("abbreviated", lambda n: f"#{n}", lambda n: f"S{n}", lambda p: p.upper().translate(_NO_VOWELS)),
 )
 
 
@@ -98,6 +104,8 @@ class Author:
         ident = f"L{len(self.month.lines) + 1}"
         if self.style.in_text and reference:
             reference, text = "", f"{text} {reference}"
+        if self.style.trace:
+            reference = f"{100_000_000_000 + 7_919 * len(self.month.lines)}"
         shown = kind if self.style.kinds else LineKind.OTHER
         self.month.lines.append(StatementLine(ident, day, amount, reference, text, shown))
         return ident

@@ -44,7 +44,7 @@ OTHERS = (entry("x", -7_100), entry("y", 33_300), entry("z", -90_909))
         (Puzzle(6_000, (), (), (*OTHERS, entry("a", 31_000))), ClueKind.ONE_DIGIT, ("a",)),
         (Puzzle(-36_000, (), (), OTHERS, off=-36_000), ClueKind.NOT_FOOTING, ()),
         (Puzzle(30_000, (), (), OTHERS, bank_gap=30_000), ClueKind.BANK_GAP, ()),
-        (Puzzle(900, (), (entry("a", 1_400), entry("b", -500)), ()), ClueKind.TWO_MISTAKES, ("a", "b")),
+        (Puzzle(900, (), (*OTHERS, entry("a", 1_400), entry("b", -500)), ()), ClueKind.TWO_MISTAKES, ("a", "b")),
         (Puzzle(901, (), (), OTHERS, side_off=(0, 901)), ClueKind.ONE_SIDE, ()),
     ],
 )

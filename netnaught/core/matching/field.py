@@ -7,7 +7,7 @@ from collections.abc import Callable, Hashable, Iterable
 from typing import TypeVar
 
 from netnaught.core.matching.items import Match, OpenItems, Wash
-from netnaught.core.matching.traits import Traits, Vocabulary, of_entry, of_line
+from netnaught.core.matching.traits import Traits, Vocabulary, noise_of, of_entry, of_line
 from netnaught.core.statement import ItemId
 
 Item = TypeVar("Item")
@@ -31,10 +31,11 @@ class Field:
     """Open lines and entries by id, in the order of their days whatever the order they came in."""
 
     def __init__(self, items: OpenItems) -> None:
-        self.lines: dict[ItemId, Traits] = {t.id: t for t in sorted((of_line(x) for x in items.lines), key=_in_order)}
-        self.entries: dict[ItemId, Traits] = {
-            t.id: t for t in sorted((of_entry(e) for e in items.entries), key=_in_order)
-        }
+        noise = noise_of([line.description for line in items.lines])
+        lines = sorted((of_line(line, noise) for line in items.lines), key=_in_order)
+        entries = sorted((of_entry(entry, noise) for entry in items.entries), key=_in_order)
+        self.lines: dict[ItemId, Traits] = {t.id: t for t in lines}
+        self.entries: dict[ItemId, Traits] = {t.id: t for t in entries}
         self._vocabulary: Vocabulary | None = None
 
     @property

@@ -14,6 +14,7 @@ from itertools import combinations
 from netnaught.core.matching.field import Field, by_key
 from netnaught.core.matching.items import Match, PassName
 from netnaught.core.matching.passes import Made, Window, apart
+from netnaught.core.matching.references import same_make
 from netnaught.core.matching.traits import Traits, share_words
 from netnaught.core.wording import count
 
@@ -88,11 +89,15 @@ class Groups:
     def _by_reference(self, field: Field) -> Iterable[Match]:
         entries = by_key(field.entries.values(), lambda e: e.reference or None)
         lines = by_key(field.lines.values(), lambda x: x.reference or None)
+        cores: dict[str, list[str]] = defaultdict(list)
+        for reference, parts in entries.items():
+            for name in {str(reference), parts[0].core} - {""}:
+                cores[name].append(str(reference))
         named: dict[object, list[Traits]] = defaultdict(list)
         for line in field.lines.values():
-            for token in line.tokens:
-                if token in entries and token != line.reference:
-                    named[token].append(line)
+            meant = {reference for token in line.tokens for reference in cores.get(token, ())}
+            for reference in meant - {line.reference}:
+                named[reference].append(line)
         for reference, parts in entries.items():
             sharing = lines.get(reference, []) or named.get(reference, [])
             if not sharing or (len(sharing) == 1 and len(parts) == 1):
@@ -109,13 +114,15 @@ class Groups:
 
     def _by_own_reference(self, field: Field) -> Iterable[Match]:
         """Entries under one reference of the books that make a line without any of its own: a slip, a pay run."""
-        by_amount = by_key((x for x in field.lines.values() if not x.reference), lambda x: x.amount)
+        by_amount = by_key(field.lines.values(), lambda x: x.amount)
         for reference, parts in by_key(field.entries.values(), lambda e: e.reference or None).items():
             total = sum(e.amount for e in parts)
             if len(parts) < 2 or not total or _cancels(parts):
                 continue
             for line in by_amount.get(total, []):
-                if all(Window(7, 1).holds(line, e) for e in parts) and not _names_others(field, line, parts):
+                alike = bool(line.reference) and same_make(line.reference, str(reference))
+                near = all(Window(7, 1).holds(line, e) for e in parts)
+                if near and not alike and not _names_others(field, line, parts):
                     yield self._match([line], parts, f"the books' reference {reference}", 91)
 
     def _near(self, lines: Sequence[Traits], entries: Sequence[Traits]) -> bool:

@@ -97,25 +97,24 @@ class ReferenceAndAmount:
     def _in_text(self, field: Field, taken: set[ItemId], done: set[ItemId]) -> list[Match]:
         entries = by_key(
             (e for e in field.entries.values() if e.id not in taken),
-            lambda e: (e.reference, e.amount) if len(e.reference) >= 3 else None,
+            lambda e: (e.core, e.amount) if e.core else None,
         )
-        pairs: dict[ItemId, list[Traits]] = defaultdict(list)
+        named: dict[object, list[Traits]] = defaultdict(list)
         for line in field.lines.values():
-            if line.id in done:
-                continue
-            for token in line.tokens:
-                for entry in entries.get((token, line.amount), []):
-                    pairs[entry.id].append(line)
+            if line.id not in done:
+                for token in line.tokens:
+                    if (token, line.amount) in entries:
+                        named[token, line.amount].append(line)
         found: list[Match] = []
         used: set[ItemId] = set()
-        for entry_id, hits in pairs.items():
-            entry = field.entries[entry_id]
-            line = hits[0]
-            alone = len(hits) == 1 and len(entries[(entry.reference, entry.amount)]) == 1
-            if alone and line.id not in used and self.window.holds(line, entry):
+        for key, lines in named.items():
+            line, partners = lines[0], entries[key]
+            certain = len(lines) == 1 and len({e.reference for e in partners}) == 1 and line.id not in used
+            if certain and self.window.holds(line, partners[0]):
                 used.add(line.id)
-                why = f"reference {entry.reference} stands in the bank's text and the amount agrees"
-                found.append(matched(line, entry, self.name, 97, why))
+                doubled = f"; the books have it {len(partners)} times" if len(partners) > 1 else ""
+                why = f"reference {partners[0].reference} stands in the bank's text and the amount agrees{doubled}"
+                found.append(matched(line, partners[0], self.name, 90 if doubled else 97, why))
         return found
 
 

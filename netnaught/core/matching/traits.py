@@ -6,7 +6,8 @@ Computed once for each item of a run; the words, which cost most, only where the
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
+from collections import Counter
+from collections.abc import Iterable, Sequence
 
 from netnaught.core.ledger import BookEntry
 from netnaught.core.matching.references import entry_reference, line_reference, same_make
@@ -73,6 +74,12 @@ COMMON = frozenset(
     ]
 )
 _DEEP = 4
+_SHORT = 3
+
+
+_VOWELS = str.maketrans("", "", "aeiouy")
+# A word that so large a part of a bank's lines carry names a place or a product, and nobody.
+_NOISE_SHARE, _NOISE_LEAST, _NOISE_SAMPLE = 0.2, 8, 2_000
 
 
 def words_of(text: str) -> frozenset[str]:
@@ -80,12 +87,25 @@ def words_of(text: str) -> frozenset[str]:
     return frozenset(word for word in _WORD.findall(text.lower()) if word not in COMMON)
 
 
+def noise_of(texts: Sequence[str]) -> frozenset[str]:
+    """Words that stand in a large part of some texts, judged by a sample of them."""
+    sample = texts[:_NOISE_SAMPLE]
+    seen = Counter(word for text in sample for word in words_of(text))
+    least = max(_NOISE_LEAST, int(_NOISE_SHARE * len(sample)))
+    return frozenset(word for word, times in seen.items() if times >= least)
+
+
+def _skeletons(words: Iterable[str]) -> frozenset[str]:
+    """Words without their vowels, as banks short of room write them."""
+    return frozenset(bare for word in words if len(bare := word[0] + word[1:].translate(_VOWELS)) >= _SHORT)
+
+
 class Traits:
     """One item and what can be told of it. What is read out of its text is read when it is first asked for."""
 
     __slots__ = (
-        *("_flags", "_party", "_tokens", "_words", "amount", "check", "charge"),
-        *("day", "id", "name", "raw", "reference", "text"),
+        *("_flags", "_party", "_skeletons", "_tokens", "_words", "amount", "check", "charge"),
+        *("day", "id", "name", "noise", "raw", "reference", "text"),
     )
 
     def __init__(
@@ -97,14 +117,16 @@ class Traits:
         *,
         check: bool | None,
         charge: bool | None,
+        noise: frozenset[str],
     ) -> None:
         self.id, self.day, self.amount = item.id, item.date, item.amount
         self.reference, self.raw, self.name, self.text = reference, item.reference, name, text
-        self.check, self.charge = check, charge
+        self.check, self.charge, self.noise = check, charge, noise
         self._flags: tuple[bool, bool, bool] | None = None
         self._words: frozenset[str] | None = None
         self._party: frozenset[str] | None = None
         self._tokens: frozenset[str] | None = None
+        self._skeletons: frozenset[str] | None = None
 
     def _told(self) -> tuple[bool, bool, bool]:
         """Whether it reverses, is a check, is a charge."""
@@ -140,35 +162,50 @@ class Traits:
     def words(self) -> frozenset[str]:
         """Telling words of the text."""
         if self._words is None:
-            self._words = words_of(self.text)
+            self._words = words_of(self.text) - self.noise
         return self._words
+
+    @property
+    def skeletons(self) -> frozenset[str]:
+        """Telling words without their vowels."""
+        if self._skeletons is None:
+            self._skeletons = _skeletons(self.words)
+        return self._skeletons
+
+    @property
+    def core(self) -> str:
+        """The digits of the reference, where they are three or more: what no prefix changes."""
+        digits = "".join(char for char in self.reference if char.isdigit()).lstrip("0")
+        return digits if len(digits) >= _SHORT else ""
 
     @property
     def tokens(self) -> frozenset[str]:
         """Numbers in reference and text that may be references, cleaned as references are."""
         if self._tokens is None:
             found = (token.replace("-", "") for token in _TOKEN.findall(f"{self.raw} {self.text}".upper()))
-            self._tokens = frozenset(re.sub(r"(?<!\d)0+(?=\d)", "", token) for token in found)
+            cleaned = {re.sub(r"(?<!\d)0+(?=\d)", "", token) for token in found}
+            self._tokens = frozenset(cleaned | {token.lstrip("ABCDEFGHIJKLMNOPQRSTUVWXYZ") for token in cleaned})
         return self._tokens
 
 
-def of_line(line: StatementLine) -> Traits:
+def of_line(line: StatementLine, noise: frozenset[str] = frozenset()) -> Traits:
     """The traits of a statement line."""
     check = True if line.kind is LineKind.CHECK else None
     charge = True if line.kind in (LineKind.FEE, LineKind.INTEREST) else None
-    return Traits(line, line_reference(line), "", line.description, check=check, charge=charge)
+    return Traits(line, line_reference(line), "", line.description, check=check, charge=charge, noise=noise)
 
 
-def of_entry(entry: BookEntry) -> Traits:
+def of_entry(entry: BookEntry, noise: frozenset[str] = frozenset()) -> Traits:
     """The traits of a book entry."""
     reference = entry_reference(entry)
     numbered = reference.isdigit() and 3 <= len(reference) <= 8 and entry.amount < 0
-    return Traits(entry, reference, entry.payee, f"{entry.payee} {entry.memo}", check=numbered, charge=None)
+    text = f"{entry.payee} {entry.memo}"
+    return Traits(entry, reference, entry.payee, text, check=numbered, charge=None, noise=noise)
 
 
 def share_words(one: Traits, other: Traits) -> bool:
     """Whether two texts name the same party; banks cut words short, so a beginning of four letters counts."""
-    if one.words & other.words:
+    if one.words & other.words or one.skeletons & other.skeletons:
         return True
     return any(
         a.startswith(b) or b.startswith(a) for a in one.words if len(a) >= _DEEP for b in other.words if len(b) >= _DEEP
@@ -181,10 +218,11 @@ def contradict(line: Traits, entry: Traits) -> bool:
     Two references of one make that differ; a check's line beside another number; what the
     bank charges beside an entry that is no charge.
     """
-    if line.reference and entry.reference and line.reference != entry.reference:
+    named = entry.reference in line.tokens or (entry.core and entry.core in line.tokens)
+    if line.reference and entry.reference and line.reference != entry.reference and not named:
         if line.is_check and entry.is_check:
             return True
-        if same_make(line.reference, entry.reference) and entry.reference not in line.tokens:
+        if same_make(line.reference, entry.reference):
             return True
     if line.charges != entry.charges and (line.charges or entry.charges):
         return not share_words(line, entry)
@@ -196,12 +234,14 @@ class Vocabulary:
 
     def __init__(self, entries: Iterable[Traits]) -> None:
         self.words: set[str] = set()
+        self.skeletons: set[str] = set()
         self.beginnings: set[str] = set()
         for entry in entries:
             self.words |= entry.words
+            self.skeletons |= entry.skeletons
             self.beginnings |= {word[:_DEEP] for word in entry.words if len(word) >= _DEEP}
 
     def names_other(self, line: Traits, entry: Traits) -> bool:
         """Whether the line's text names a party of the books, and not this entry's."""
         named = any(word in self.words or word[:_DEEP] in self.beginnings for word in line.words)
-        return named and not share_words(line, entry)
+        return (named or bool(line.skeletons & self.skeletons)) and not share_words(line, entry)

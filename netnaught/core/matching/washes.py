@@ -63,8 +63,7 @@ class Washes:
         held = [t for t in others if self._belongs(one, t)]
         if not held:
             return None
-        alike = {(t.reference, t.text) for t in held}
-        if len(alike) > 1:
+        if len({t.reference for t in held}) > 1 and len({t.text for t in held}) > 1:
             return None
         return min(held, key=lambda t: (abs((t.day - one.day).days), str(t.id)))
 
@@ -81,6 +80,9 @@ class Washes:
 
 
 def _related(one: Traits, other: Traits) -> bool:
+    """Whether one reference is the other, its beginning, or stands in the other's text."""
+    if one.tokens & other.tokens:
+        return True
     if not one.reference or not other.reference:
         return False
     return one.reference.startswith(other.reference) or other.reference.startswith(one.reference)
