@@ -38,7 +38,8 @@ function Book({ place }: { place: Place }) {
     const search = readSearch(typed, place.account.currency);
     const rows = (book.data ?? []).filter(
       (line) =>
-        (!open || !line.cleared_on) && finds(search, line.amount, `${line.payee} ${line.memo} ${line.reference}`),
+        (!open || !line.cleared_on) &&
+        finds(search, line.amount, `${line.payee} ${line.memo} ${line.reference}`, line.date),
     );
     return rows.reverse();
   }, [book.data, typed, open, place.account.currency]);
@@ -177,7 +178,7 @@ function BookRow({ place, line, may, onEdit }: BookRowProps) {
       <span className="flex items-center gap-2">
         <State line={line} />
         {line.cleared_on && line.cleared_in ? (
-          <Link to={spinePath(place.companyId, line.cleared_in)} className="hover:text-wine">
+          <Link to={`${spinePath(place.companyId, line.cleared_in)}?entry=${line.id}`} className="hover:text-wine">
             cleared {shortDay(line.cleared_on, locale)}
             {line.sealed && <span className="text-muted">, sealed</span>}
           </Link>

@@ -188,7 +188,7 @@ const KEYS: [string, string][] = [
   ["V", "the statement's original beside the Spine"],
   ["N", "next row that needs you"],
   ["Z  Y", "undo, do again"],
-  ["/", "search: text, 48.30, >100, 100..200"],
+  ["/", "search: text, 48.30, >100, 100..200, <=2026-10-15"],
   ["1 … 6", "views"],
   ["S", "seal, at naught"],
   ["Esc", "clear the selection"],

@@ -36,6 +36,7 @@ interface ToolbarProps {
   onSort: (sort: Sort) => void;
   onSearch: (text: string) => void;
   onPasses: () => void;
+  onTickShown: () => void;
   onUndo: () => void;
 }
 
@@ -49,6 +50,7 @@ export function Toolbar({
   onSort,
   onSearch,
   onPasses,
+  onTickShown,
   onUndo,
 }: ToolbarProps) {
   const names = spine.strip.ticking ? TICK_NAMES : NAMES;
@@ -108,6 +110,16 @@ export function Toolbar({
           >
             Undo
           </Button>
+          {spine.strip.ticking && (
+            <Button
+              weight="quiet"
+              className="shrink-0 px-1.5"
+              title="Every entry in view; search <=2026-10-15 shows those up to a date"
+              onClick={onTickShown}
+            >
+              Tick all shown
+            </Button>
+          )}
           {!spine.strip.ticking && (
             <Button weight="quiet" className="shrink-0 px-1.5" shortcut="P" onClick={onPasses}>
               Run passes

@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useReducer, useRef, useState } from "react";
 
-import { Link } from "react-router";
+import { Link, useSearchParams } from "react-router";
 
 import { accountPath, spinePath, type Place as AccountPlace } from "../../app/places";
 import { useCompany } from "../../app/session";
@@ -52,6 +52,14 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
   );
   const counts = useMemo(() => viewCounts(spine, items), [spine, items]);
   const index = cursorIndex(shown, place.cursor, place.index);
+  const [query] = useSearchParams();
+  const asked = Number(query.get("entry") ?? 0);
+  useEffect(() => {
+    const found = asked ? spine.rows.find((item) => item.entries.includes(asked)) : undefined;
+    if (found) move({ type: "unfold", keys: [found.key] });
+    // Only on arrival: later changes of the rows leave the cursor where the person put it.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [asked]);
   useEffect(() => keep(desk.reconciliationId, place), [desk.reconciliationId, place]);
 
   const at = shown[index];
@@ -124,6 +132,13 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
       move({ type: "view", view: "all" });
       move({ type: "unfold", keys: [found.key] });
     }
+  };
+  /** Ticks every open entry in view: all of them, those found, or all up to a date. */
+  const tickShown = () => {
+    const entries = shown.flatMap((item) =>
+      item.kind === "row" && item.row.kind === "outstanding" ? item.row.entries : [],
+    );
+    if (entries.length) action.mutate({ do: "tick", entries });
   };
   const record = () => {
     if (row?.kind !== "line" || !may) return;
@@ -205,6 +220,7 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
           onSort={(next) => move({ type: "sort", sort: next })}
           onSearch={(text) => move({ type: "search", search: text })}
           onPasses={() => setOpen("passes")}
+          onTickShown={tickShown}
           onUndo={() => action.mutate({ do: "undo" })}
         />
         {trouble.map((blocker) => (

@@ -64,7 +64,8 @@ describe("folding", () => {
 
 describe("search", () => {
   it("reads amounts, ranges and text", () => {
-    const hits = (typed: string, amount: number, words = "") => finds(readSearch(typed, "USD"), amount, words);
+    const hits = (typed: string, amount: number, words = "") =>
+      finds(readSearch(typed, "USD"), amount, words, "2026-10-09");
     expect(hits("48.30", -4830)).toBe(true);
     expect(hits("=48", 4800)).toBe(true);
     expect(hits(">100", 10000)).toBe(false);
@@ -72,6 +73,8 @@ describe("search", () => {
     expect(hits("100..200", 15000)).toBe(true);
     expect(hits("100..200", 20001)).toBe(false);
     expect(hits("2291", 5, "Check 2291")).toBe(true);
+    expect(hits("<=2026-10-09", 5)).toBe(true);
+    expect(hits("<= 2026-10-08", 5)).toBe(false);
   });
 });
 

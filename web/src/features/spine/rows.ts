@@ -93,11 +93,11 @@ function found(row: Row, search: Search, items: Items): boolean {
   return (
     row.lines.some((id) => {
       const line = items.lines.get(id);
-      return line && finds(search, line.amount, `${line.description} ${line.reference} ${line.kind}`);
+      return line && finds(search, line.amount, `${line.description} ${line.reference} ${line.kind}`, line.date);
     }) ||
     row.entries.some((id) => {
       const entry = items.entries.get(id);
-      return entry && finds(search, entry.amount, `${entry.payee} ${entry.memo} ${entry.reference}`);
+      return entry && finds(search, entry.amount, `${entry.payee} ${entry.memo} ${entry.reference}`, entry.date);
     })
   );
 }
