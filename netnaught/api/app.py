@@ -12,7 +12,18 @@ from starlette.staticfiles import StaticFiles
 
 from netnaught import __version__
 from netnaught.api import problems
-from netnaught.api.routers import bank_service, board, books, evidence, papers, session, spine, start, statements
+from netnaught.api.routers import (
+    bank_service,
+    board,
+    books,
+    deciding,
+    evidence,
+    papers,
+    session,
+    spine,
+    start,
+    statements,
+)
 from netnaught.formats.reading import LARGEST_FILE
 from netnaught.store.database import DATABASE, connect, migrate
 
@@ -42,7 +53,7 @@ def create_app(data: Path) -> FastAPI:
         responses=problems.RESPONSES,
     )
     app.state.database = database
-    for module in (session, board, start, books, statements, evidence, bank_service, spine, papers):
+    for module in (session, board, start, books, statements, evidence, bank_service, spine, deciding, papers):
         app.include_router(module.router)
     problems.install(app)
     _guard(app)

@@ -2,23 +2,20 @@
 
 from __future__ import annotations
 
-from typing import Annotated
-
 from fastapi import APIRouter
-from pydantic import BaseModel, Field
+from pydantic import BaseModel
 
-from netnaught.api.deps import Ctx, Day, Id, ItemId, Text
+from netnaught.api.deps import Ctx, Day, Id
 from netnaught.api.routers.board import AccountOut, RingOut
 from netnaught.api.routers.statements import StatementOut
 from netnaught.core.alignment import Row, RowKind
 from netnaught.core.clues import ClueKind
 from netnaught.core.completion import BlockerKind
-from netnaught.core.matching import FAR_APART, Cause, PassName, ProposalKind
+from netnaught.core.matching import FAR_APART, Cause, ProposalKind
 from netnaught.core.outstanding import OutstandingKind
 from netnaught.core.reconciliation import DecisionKind
 from netnaught.core.statement import Side
-from netnaught.services import deciding, recording, sealing, spine, steps
-from netnaught.services.deciding import DryRun
+from netnaught.services import spine
 from netnaught.services.spine import SpineView
 from netnaught.store.audit import AuditEvent
 from netnaught.store.ledger import PostedLine
@@ -217,72 +214,6 @@ class Change(BaseModel):
     change: int
 
 
-class MatchIn(BaseModel):
-    """Items to be matched with each other, or washed where one side is empty."""
-
-    lines: Annotated[list[ItemId], Field(max_length=5000)]
-    entries: Annotated[list[ItemId], Field(max_length=5000)]
-    why: Text = ""
-
-
-class Pair(BaseModel):
-    """A line and an entry of the same amount."""
-
-    line: ItemId
-    entry: ItemId
-
-
-class PairsIn(BaseModel):
-    """The answer to a question: which line belongs to which entry."""
-
-    pairs: Annotated[list[Pair], Field(min_length=1, max_length=5000)]
-
-
-class DecisionsIn(BaseModel):
-    """Decisions to be withdrawn."""
-
-    decisions: Annotated[list[ItemId], Field(min_length=1, max_length=5000)]
-
-
-class TickIn(BaseModel):
-    """Entries to be ticked."""
-
-    entries: Annotated[list[ItemId], Field(min_length=1, max_length=5000)]
-
-
-class RecordIn(BaseModel):
-    """How a statement line is to be recorded in the books."""
-
-    line: ItemId
-    other_account_id: ItemId
-    payee: Text = ""
-    memo: Text = ""
-
-
-class CorrectIn(BaseModel):
-    """The entry whose amount becomes the line's."""
-
-    line: ItemId
-    entry: ItemId
-
-
-class AdjustIn(BaseModel):
-    """Lines and entries whose difference is posted as an entry and matched along."""
-
-    lines: Annotated[list[ItemId], Field(min_length=1, max_length=500)]
-    entries: Annotated[list[ItemId], Field(min_length=1, max_length=500)]
-    other_account_id: ItemId
-    payee: Text = ""
-    memo: Text = ""
-
-
-class BankErrorIn(BaseModel):
-    """A line that the bank got wrong."""
-
-    line: ItemId
-    note: Text = ""
-
-
 class ClueOut(BaseModel):
     """One explanation of the residual: the items to look at, and its part of the amount."""
 
@@ -291,52 +222,6 @@ class ClueOut(BaseModel):
     entries: list[int]
     explains: int
     text: str
-
-
-class PassesIn(BaseModel):
-    """The passes whose matches are wanted; none named means all."""
-
-    only: list[PassName] = []
-
-
-class PassMatch(BaseModel):
-    """A match that a pass would make."""
-
-    lines: list[int]
-    entries: list[int]
-    by: PassName
-    confidence: int
-    why: str
-    days: int
-    far: bool
-
-
-class DryRunOut(BaseModel):
-    """What running the passes would do, by pass; odd ones (dates far apart) first."""
-
-    counts: dict[str, int]
-    matches: list[PassMatch]
-    proposals: int
-    questions: int
-    left_lines: int
-
-
-class Applied(BaseModel):
-    """How many matches were made."""
-
-    matches: int
-
-
-class Step(BaseModel):
-    """What was undone or done again."""
-
-    label: str
-
-
-class Sealed(BaseModel):
-    """The fingerprint of a new seal."""
-
-    sha256: str
 
 
 class JournalLineOut(BaseModel):
@@ -603,132 +488,3 @@ def get_entry(ctx: Ctx, company_id: Id, entry_id: Id) -> EntryDetailOut:
         decision=DecisionOut.of_decision(found.decision) if found.decision else None,
         history=[HistoryOut.of_event(event) for event in found.history],
     )
-
-
-@router.post(ROOM + "/match", operation_id="match", status_code=204)
-def post_match(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: MatchIn) -> None:
-    """Match items, allowed only at zero."""
-    deciding.match(ctx, company_id, reconciliation_id, body.lines, body.entries, body.why)
-
-
-@router.post(ROOM + "/pair", operation_id="pair", status_code=204)
-def post_pair(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: PairsIn) -> None:
-    """Match pairs of equal amount, as one step."""
-    deciding.match_pairs(ctx, company_id, reconciliation_id, [(p.line, p.entry) for p in body.pairs])
-
-
-@router.post(ROOM + "/unmatch", operation_id="unmatch", status_code=204)
-def post_unmatch(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: DecisionsIn) -> None:
-    """Withdraw decisions: the items are open again."""
-    deciding.withdraw(ctx, company_id, reconciliation_id, body.decisions)
-
-
-@router.post(ROOM + "/tick", operation_id="tick", status_code=204)
-def post_tick(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: TickIn) -> None:
-    """Tick entries where the statement has no lines."""
-    deciding.tick(ctx, company_id, reconciliation_id, body.entries)
-
-
-def _dry_run(run: DryRun) -> DryRunOut:
-    matches = [
-        PassMatch(
-            lines=[int(item) for item in m.lines],
-            entries=[int(item) for item in m.entries],
-            by=m.by,
-            confidence=m.confidence,
-            why=m.why,
-            days=m.days,
-            far=abs(m.days) >= FAR_APART,
-        )
-        for m in run.outcome.matches
-    ]
-    matches += [
-        PassMatch(
-            lines=[int(item) for item in w.ids] if w.on_bank else [],
-            entries=[] if w.on_bank else [int(item) for item in w.ids],
-            by=PassName.WASHES,
-            confidence=w.confidence,
-            why=w.why,
-            days=0,
-            far=False,
-        )
-        for w in run.outcome.washes
-    ]
-    return DryRunOut(
-        counts={name.value: number for name, number in run.outcome.counts.items()},
-        matches=sorted(matches, key=lambda m: not m.far),
-        proposals=len(run.outcome.proposals),
-        questions=len(run.outcome.questions),
-        left_lines=len(run.outcome.left.lines),
-    )
-
-
-@router.get(ROOM + "/passes", operation_id="dryRun")
-def get_dry_run(ctx: Ctx, company_id: Id, reconciliation_id: Id) -> DryRunOut:
-    """What running the passes would do; nothing is changed."""
-    return _dry_run(deciding.dry_run(ctx, company_id, reconciliation_id))
-
-
-@router.post(ROOM + "/passes", operation_id="runPasses")
-def post_passes(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: PassesIn) -> Applied:
-    """Run the passes and keep their matches, as one step."""
-    return Applied(matches=deciding.apply_passes(ctx, company_id, reconciliation_id, frozenset(body.only)))
-
-
-@router.post(ROOM + "/record", operation_id="record", status_code=204)
-def post_record(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: RecordIn) -> None:
-    """Record a line the books lack, and match it, in one step."""
-    recording.record_line(
-        ctx,
-        company_id,
-        reconciliation_id,
-        body.line,
-        other_account_id=body.other_account_id,
-        payee=body.payee,
-        memo=body.memo,
-    )
-
-
-@router.post(ROOM + "/correct", operation_id="correct", status_code=204)
-def post_correct(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: CorrectIn) -> None:
-    """Correct an entry to the bank's amount, and match it, in one step."""
-    recording.correct_to_line(ctx, company_id, reconciliation_id, body.line, body.entry)
-
-
-@router.post(ROOM + "/adjust", operation_id="postAdjustment", status_code=204)
-def post_adjust(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: AdjustIn) -> None:
-    """Post the difference between lines and entries, and match all of it, in one step."""
-    recording.post_adjustment(
-        ctx,
-        company_id,
-        reconciliation_id,
-        tuple(body.lines),
-        tuple(body.entries),
-        other_account_id=body.other_account_id,
-        payee=body.payee,
-        memo=body.memo,
-    )
-
-
-@router.post(ROOM + "/bank-error", operation_id="bankError", status_code=204)
-def post_bank_error(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: BankErrorIn) -> None:
-    """Accept a line as the bank's error, open until the bank corrects it."""
-    deciding.bank_error(ctx, company_id, reconciliation_id, body.line, body.note)
-
-
-@router.post(ROOM + "/undo", operation_id="undo")
-def post_undo(ctx: Ctx, company_id: Id, reconciliation_id: Id) -> Step:
-    """Take back this person's last step."""
-    return Step(label=steps.undo(ctx, company_id, reconciliation_id))
-
-
-@router.post(ROOM + "/redo", operation_id="redo")
-def post_redo(ctx: Ctx, company_id: Id, reconciliation_id: Id) -> Step:
-    """Do again what was last undone."""
-    return Step(label=steps.redo(ctx, company_id, reconciliation_id))
-
-
-@router.post(ROOM + "/seal", operation_id="seal")
-def post_seal(ctx: Ctx, company_id: Id, reconciliation_id: Id) -> Sealed:
-    """Seal at zero; refused with every reason otherwise."""
-    return Sealed(sha256=sealing.seal(ctx, company_id, reconciliation_id))
