@@ -1,4 +1,4 @@
-import type { ReactNode } from "react";
+import { useEffect, useState, type ReactNode } from "react";
 
 import { moment } from "../../format/dates";
 import { Button } from "../../ui/controls";
@@ -35,6 +35,7 @@ interface InspectorProps {
 /** The selected row: why it stands as it does, what can be done, what lies behind it. */
 export function Inspector(props: InspectorProps) {
   const { row, items } = props;
+  const settled = useSettled(row?.key) === row?.key;
   const line = items.lines.get(row?.lines[Math.min(props.sub, row.lines.length - 1)] ?? -1);
   const entry = items.entries.get(row?.entries[Math.min(props.sub, row.entries.length - 1)] ?? -1);
   return (
@@ -47,7 +48,7 @@ export function Inspector(props: InspectorProps) {
         <>
           <h2 className="text-base font-bold">{titleOf(row, line, entry)}</h2>
           <Standing {...props} row={row} line={line} entry={entry} />
-          {line && (
+          {settled && line && (
             <EvidenceCard
               key={`le${line.id}`}
               holder={{ companyId: props.spine.company_id, entity: "line", id: line.id }}
@@ -55,7 +56,7 @@ export function Inspector(props: InspectorProps) {
               may={props.mayKeep}
             />
           )}
-          {entry && !line && (
+          {settled && entry && !line && (
             <EvidenceCard
               key={`ee${entry.id}`}
               holder={{ companyId: props.spine.company_id, entity: "entry", id: entry.id }}
@@ -63,8 +64,10 @@ export function Inspector(props: InspectorProps) {
               may={props.mayKeep}
             />
           )}
-          {entry && <BooksBehind key={`e${entry.id}`} companyId={props.spine.company_id} entry={entry} {...props} />}
-          {line && (
+          {settled && entry && (
+            <BooksBehind key={`e${entry.id}`} companyId={props.spine.company_id} entry={entry} {...props} />
+          )}
+          {settled && line && (
             <BankBehind
               key={`l${line.id}`}
               companyId={props.spine.company_id}
@@ -80,6 +83,16 @@ export function Inspector(props: InspectorProps) {
       )}
     </aside>
   );
+}
+
+/** A value once it has rested for a moment: what lies behind a row is asked for where the cursor stops. */
+function useSettled<T>(value: T): T {
+  const [settled, setSettled] = useState(value);
+  useEffect(() => {
+    const later = setTimeout(() => setSettled(value), 120);
+    return () => clearTimeout(later);
+  }, [value]);
+  return settled;
 }
 
 /** What a folded run of matched rows holds: sums per side, and by which pass. */

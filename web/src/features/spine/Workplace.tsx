@@ -17,7 +17,7 @@ import { answerOf, isCorrectable, isDecided, itemsOf, shownRows, viewCounts, typ
 import { SelectionBar, selectionSums } from "./SelectionBar";
 import { SpineTable } from "./SpineTable";
 import { COLUMNS } from "./SpineRow";
-import { keep, recall, reduce, type Side } from "./state";
+import { recall, reduce, useKeeping, type Side } from "./state";
 import { Strip } from "./Strip";
 import { offeredViews, Toolbar } from "./Toolbar";
 import { useKeys, type Keys } from "./useKeys";
@@ -51,7 +51,8 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
     [spine, items, view, sort, typed, unfolded],
   );
   const counts = useMemo(() => viewCounts(spine, items), [spine, items]);
-  const index = cursorIndex(shown, place.cursor, place.index);
+  const places = useMemo(() => placesOf(shown), [shown]);
+  const index = cursorIndex(shown, places, place.cursor, place.index);
   const [query] = useSearchParams();
   const asked = Number(query.get("entry") ?? 0);
   useEffect(() => {
@@ -60,7 +61,7 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
     // Only on arrival: later changes of the rows leave the cursor where the person put it.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [asked]);
-  useEffect(() => keep(desk.reconciliationId, place), [desk.reconciliationId, place]);
+  useKeeping(desk.reconciliationId, place);
 
   const at = shown[index];
   const row = at?.kind === "row" ? at.row : undefined;
@@ -360,12 +361,19 @@ function needsPerson(item: Shown | undefined): boolean {
 }
 
 /** The cursor's place: at first the first row that needs a person; when its row is gone, the row that has come to stand there. */
-function cursorIndex(shown: Shown[], cursor: string, last: number): number {
+function cursorIndex(shown: Shown[], places: ReadonlyMap<string, number>, cursor: string, last: number): number {
   if (cursor === "") return Math.max(0, shown.findIndex(needsPerson));
-  const found = shown.findIndex(
-    (item) => item.key === cursor || (item.kind === "fold" && item.rows.some((r) => r.key === cursor)),
-  );
-  return found >= 0 ? found : Math.max(0, Math.min(last, shown.length - 1));
+  return places.get(cursor) ?? Math.max(0, Math.min(last, shown.length - 1));
+}
+
+/** Where each row stands in the table, folded ones with their fold. */
+function placesOf(shown: Shown[]): ReadonlyMap<string, number> {
+  const places = new Map<string, number>();
+  shown.forEach((item, n) => {
+    places.set(item.key, n);
+    if (item.kind === "fold") for (const row of item.rows) places.set(row.key, n);
+  });
+  return places;
 }
 
 /** The keys of the unfolded matched rows around one of them. */

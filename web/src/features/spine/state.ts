@@ -1,3 +1,5 @@
+import { useEffect, useRef } from "react";
+
 import type { Row } from "./api";
 import type { Sort, View } from "./rows";
 
@@ -115,4 +117,22 @@ export function recall(reconciliationId: number): Place {
 export function keep(reconciliationId: number, place: Place): void {
   const kept: Kept = { view: place.view, sort: place.sort, cursor: place.cursor, unfolded: [...place.unfolded] };
   localStorage.setItem(keptKey(reconciliationId), JSON.stringify(kept));
+}
+
+/** Keeps the place once the person rests, and at the latest when they leave: not at every key. */
+export function useKeeping(reconciliationId: number, place: Place): void {
+  const latest = useRef(place);
+  useEffect(() => {
+    latest.current = place;
+    const later = setTimeout(() => keep(reconciliationId, place), 250);
+    return () => clearTimeout(later);
+  }, [reconciliationId, place]);
+  useEffect(() => {
+    const leave = () => keep(reconciliationId, latest.current);
+    window.addEventListener("pagehide", leave);
+    return () => {
+      window.removeEventListener("pagehide", leave);
+      leave();
+    };
+  }, [reconciliationId]);
 }
