@@ -19,6 +19,7 @@ from netnaught.api.routers import (
     deciding,
     evidence,
     papers,
+    passes,
     session,
     spine,
     start,
@@ -53,7 +54,7 @@ def create_app(data: Path) -> FastAPI:
         responses=problems.RESPONSES,
     )
     app.state.database = database
-    for module in (session, board, start, books, statements, evidence, bank_service, spine, deciding, papers):
+    for module in (session, board, start, passes, books, statements, evidence, bank_service, spine, deciding, papers):
         app.include_router(module.router)
     problems.install(app)
     _guard(app)

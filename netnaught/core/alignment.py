@@ -7,11 +7,12 @@ later period that are cleared there do not belong to the work.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from enum import StrEnum
 
-from netnaught.core.matching import OpenItems, Proposal, Question, run_passes
+from netnaught.core.matching import DEFAULT_PASSES, OpenItems, Pass, Proposal, Question, run_passes
 from netnaught.core.reconciliation import Decision, DecisionKind, Standing, Work
 from netnaught.core.statement import ItemId
 
@@ -65,7 +66,7 @@ def residual(now: Standing, rows: tuple[Row, ...], work: Work) -> int | None:
     return now.difference - sum(line.amount for line in work.lines if line.id in offered)
 
 
-def align(work: Work) -> tuple[Row, ...]:
+def align(work: Work, passes: Sequence[Pass] = DEFAULT_PASSES) -> tuple[Row, ...]:
     """Rows in the order of the work: by date, entries not at the bank after everything else."""
     line_dates = {line.id: line.date for line in work.lines}
     entry_dates = {entry.id: entry.date for entry in work.entries}
@@ -83,7 +84,7 @@ def align(work: Work) -> tuple[Row, ...]:
         tuple(line for line in work.lines if line.id not in decided_lines),
         tuple(e for e in work.entries if e.id not in decided_entries and e.id not in work.cleared_later),
     )
-    found = run_passes(items)
+    found = run_passes(items, passes)
     ready = (*map(Proposal.of_match, found.matches), *map(Proposal.of_wash, found.washes))
     proposals = (*ready, *found.proposals)
     rows += [replace(placed(RowKind.PROPOSAL, p.lines, p.entries), proposal=p) for p in proposals]

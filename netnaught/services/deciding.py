@@ -12,6 +12,7 @@ from netnaught.core.wording import count
 from netnaught.services import steps
 from netnaught.services.access import Context, Desk, Right, open_desk, record_event
 from netnaught.services.errors import BadInput, Conflict, NotFound, Refused
+from netnaught.services.passes import passes_of
 from netnaught.services.workbench import Bench, load_bench
 from netnaught.services.writing import wording
 from netnaught.store import bank_book, reconciliations, statements
@@ -200,7 +201,7 @@ def open_items(bench: Bench) -> OpenItems:
 def dry_run(ctx: Context, company_id: int, reconciliation_id: int) -> DryRun:
     """Run the passes and show what would be matched, by pass and why; nothing is changed."""
     bench = load_bench(ctx, open_desk(ctx, company_id, reconciliation_id))
-    return DryRun(run_passes(open_items(bench)), bench)
+    return DryRun(run_passes(open_items(bench), passes_of(ctx.db, bench.desk.account)), bench)
 
 
 def _washed(made: Wash) -> NewDecision:
@@ -216,7 +217,7 @@ def apply_passes(ctx: Context, company_id: int, reconciliation_id: int, only: fr
     """
     with atomic(ctx.db):
         desk = open_desk(ctx, company_id, reconciliation_id)
-        outcome = run_passes(open_items(load_bench(ctx, desk)))
+        outcome = run_passes(open_items(load_bench(ctx, desk)), passes_of(ctx.db, desk.account))
         found = [made for made in outcome.matches if not only or made.by in only]
         washes = [made for made in outcome.washes if not only or PassName.WASHES in only]
         new = [_washed(made) for made in washes] + [

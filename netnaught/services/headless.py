@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import tomllib
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from netnaught.core.clues import Clue, Puzzle, find_clues
 from netnaught.core.ledger import BookEntry
@@ -12,9 +12,10 @@ from netnaught.core.matching import (
     OpenItems,
     Outcome,
     Pass,
-    Washes,
     Window,
     run_passes,
+    window_of,
+    with_window,
 )
 from netnaught.core.money import Currency, MoneyError, currency, parse_plain, plain
 from netnaught.core.statement import StatementLine, delivered, footing
@@ -102,15 +103,13 @@ def passes_of(name: str, data: bytes) -> tuple[Pass, ...]:
 
 def _with_window(name: str, number: int, step: Pass, item: dict[str, object]) -> Pass:
     """The pass with the window a setup gives it; washes have none."""
-    if isinstance(step, Washes):
+    default = window_of(step)
+    if default is None:
         return step
-    default: Window = getattr(step, "window")  # noqa: B009  every other pass has one
     days = {side: item.get(side, getattr(default, side)) for side in ("before", "after")}
     if any(not isinstance(n, int) or isinstance(n, bool) or not 0 <= n <= 3660 for n in days.values()):
         raise BadInput(f"{name}: pass {number} has a window that is no number of days", file=name, value=str(item))
-    window = Window(int(str(days["before"])), int(str(days["after"])))
-    changed: Pass = replace(step, window=window)  # type: ignore[type-var]  # passes are dataclasses
-    return changed
+    return with_window(step, Window(int(str(days["before"])), int(str(days["after"]))))
 
 
 def reconcile_files(

@@ -32,6 +32,8 @@ from netnaught.core.matching.passes import (
     Pass,
     ReferenceAndAmount,
     Window,
+    window_of,
+    with_window,
 )
 from netnaught.core.matching.washes import Washes
 
@@ -57,6 +59,8 @@ __all__ = [
     "Window",
     "offers",
     "run_passes",
+    "window_of",
+    "with_window",
 ]
 
 DEFAULT_PASSES: tuple[Pass, ...] = (ReferenceAndAmount(), AmountAndDate(), AmountAndText(), Groups(), Washes())

@@ -10,7 +10,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Protocol
 
 from netnaught.core.matching.field import Field, by_key
@@ -52,6 +52,18 @@ class Window:
     def holds(self, line: Traits, entry: Traits) -> bool:
         """Whether the entry's date lies inside."""
         return -self.after <= (line.day - entry.day).days <= self.before
+
+
+def window_of(step: Pass) -> Window | None:
+    """The window of a pass; None for one that has none."""
+    window = getattr(step, "window", None)
+    return window if isinstance(window, Window) else None
+
+
+def with_window(step: Pass, window: Window) -> Pass:
+    """The same pass with another window."""
+    changed: Pass = replace(step, window=window)  # type: ignore[type-var]  # every pass with a window is a dataclass
+    return changed
 
 
 def apart(days: int) -> str:

@@ -9,6 +9,7 @@ import { Button, Field, Trouble } from "../../ui/controls";
 import { Dialog } from "../../ui/Dialog";
 import { useGlAccounts } from "../books/books";
 import { useSetup, type NewBankAccount, type NewLedgerAccount } from "./setup";
+import { PassesSetup } from "./PassesSetup";
 import { StartDialog } from "./StartDialog";
 
 /** Ledger accounts, bank accounts and how each starts, company by company. */
@@ -32,7 +33,7 @@ function CompanySetup({ companyId }: { companyId: number }) {
   const company = useCompany(companyId);
   const board = useBoard();
   const ledger = useGlAccounts(companyId);
-  const [open, setOpen] = useState<"bank" | "ledger" | { start: Account } | null>(null);
+  const [open, setOpen] = useState<"bank" | "ledger" | { start: Account } | { passes: Account } | null>(null);
   const accounts = board.data?.companies.find((c) => c.id === companyId)?.accounts ?? [];
   return (
     <section className="mt-4 grid grid-cols-[3fr_2fr] items-start gap-6">
@@ -67,7 +68,10 @@ function CompanySetup({ companyId }: { companyId: number }) {
                 <td className="figure text-right">
                   {money(account.starting_balance, account.currency, company.locale)}
                 </td>
-                <td className="px-2 text-right">
+                <td className="px-2 text-right whitespace-nowrap">
+                  <Button weight="quiet" onClick={() => setOpen({ passes: account })}>
+                    Passes
+                  </Button>
                   <Button weight="quiet" onClick={() => setOpen({ start: account })}>
                     How it starts
                   </Button>
@@ -96,7 +100,10 @@ function CompanySetup({ companyId }: { companyId: number }) {
       </div>
       {open === "ledger" && <LedgerDialog companyId={companyId} onClose={() => setOpen(null)} />}
       {open === "bank" && <BankDialog companyId={companyId} onClose={() => setOpen(null)} />}
-      {open !== null && typeof open === "object" && (
+      {open !== null && typeof open === "object" && "passes" in open && (
+        <PassesSetup companyId={companyId} account={open.passes} onClose={() => setOpen(null)} />
+      )}
+      {open !== null && typeof open === "object" && "start" in open && (
         <StartDialog companyId={companyId} account={open.start} onClose={() => setOpen(null)} />
       )}
     </section>

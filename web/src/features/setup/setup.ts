@@ -3,10 +3,21 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answer, client, type Schemas } from "../../api/client";
 
 export type Start = Schemas["StartBody"];
+export type PassSettings = Schemas["PassesBody"];
 export type NewBankAccount = Schemas["BankAccountIn"];
 export type NewLedgerAccount = Schemas["GlAccountIn"];
 
 const START = "/api/companies/{company_id}/accounts/{account_id}/start";
+
+const PASSES = "/api/companies/{company_id}/accounts/{account_id}/passes";
+
+export function usePassSettings(companyId: number, accountId: number) {
+  return useQuery({
+    queryKey: ["pass settings", companyId, accountId],
+    gcTime: 0,
+    queryFn: () => answer(client.GET(PASSES, { params: { path: { company_id: companyId, account_id: accountId } } })),
+  });
+}
 
 export function useStart(companyId: number, accountId: number) {
   return useQuery({
@@ -20,7 +31,8 @@ export function useStart(companyId: number, accountId: number) {
 export type Setting =
   | { set: "ledger account"; body: NewLedgerAccount }
   | { set: "bank account"; body: NewBankAccount }
-  | { set: "start"; accountId: number; body: Start };
+  | { set: "start"; accountId: number; body: Start }
+  | { set: "passes"; accountId: number; body: PassSettings };
 
 export function useSetup(companyId: number) {
   const queries = useQueryClient();
@@ -33,6 +45,14 @@ export function useSetup(companyId: number) {
           return;
         case "bank account":
           await answer(client.POST("/api/companies/{company_id}/bank-accounts", { params, body: what.body }));
+          return;
+        case "passes":
+          await answer(
+            client.PUT(PASSES, {
+              params: { path: { company_id: companyId, account_id: what.accountId } },
+              body: what.body,
+            }),
+          );
           return;
         case "start":
           await answer(
