@@ -66,6 +66,17 @@ def residual(now: Standing, rows: tuple[Row, ...], work: Work) -> int | None:
     return now.difference - sum(line.amount for line in work.lines if line.id in offered)
 
 
+def open_items(work: Work) -> OpenItems:
+    """What no decision holds and no later period cleared, carried items included."""
+    lines = {item for d in work.decisions for item in d.lines}
+    entries = {item for d in work.decisions for item in d.entries} | set(work.cleared_later)
+    return OpenItems(
+        tuple(line for line in work.lines if line.id not in lines),
+        tuple(entry for entry in work.entries if entry.id not in entries),
+        OpenItems(tuple(work.lines), tuple(work.entries)),
+    )
+
+
 def align(work: Work, passes: Sequence[Pass] = DEFAULT_PASSES) -> tuple[Row, ...]:
     """Rows in the order of the work: by date, entries not at the bank after everything else."""
     line_dates = {line.id: line.date for line in work.lines}
@@ -78,12 +89,8 @@ def align(work: Work, passes: Sequence[Pass] = DEFAULT_PASSES) -> tuple[Row, ...
         return Row(kind, min(bank or books), lines, entries, days=days)
 
     rows = [replace(placed(_OF_DECISION[d.kind], d.lines, d.entries), decision=d) for d in work.decisions]
-    decided_lines = {item for d in work.decisions for item in d.lines}
     decided_entries = {item for d in work.decisions for item in d.entries}
-    items = OpenItems(
-        tuple(line for line in work.lines if line.id not in decided_lines),
-        tuple(e for e in work.entries if e.id not in decided_entries and e.id not in work.cleared_later),
-    )
+    items = open_items(work)
     found = run_passes(items, passes)
     ready = (*map(Proposal.of_match, found.matches), *map(Proposal.of_wash, found.washes))
     proposals = (*ready, *found.proposals)

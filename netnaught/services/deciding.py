@@ -6,7 +6,8 @@ import sqlite3
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from netnaught.core.matching import OpenItems, Outcome, PassName, Wash, run_passes
+from netnaught.core.alignment import open_items
+from netnaught.core.matching import Outcome, PassName, Wash, run_passes
 from netnaught.core.reconciliation import DecisionKind, DecisionRefused, check_decision
 from netnaught.core.wording import count
 from netnaught.services import steps
@@ -188,20 +189,10 @@ def withdraw(ctx: Context, company_id: int, reconciliation_id: int, decision_ids
         )
 
 
-def open_items(bench: Bench) -> OpenItems:
-    """All open items of the account, carried ones included."""
-    lines = {item for d in bench.work.decisions for item in d.lines}
-    entries = {item for d in bench.work.decisions for item in d.entries} | bench.work.cleared_later
-    return OpenItems(
-        tuple(line for line in bench.work.lines if line.id not in lines),
-        tuple(entry for entry in bench.work.entries if entry.id not in entries),
-    )
-
-
 def dry_run(ctx: Context, company_id: int, reconciliation_id: int) -> DryRun:
     """Run the passes and show what would be matched, by pass and why; nothing is changed."""
     bench = load_bench(ctx, open_desk(ctx, company_id, reconciliation_id))
-    return DryRun(run_passes(open_items(bench), passes_of(ctx.db, bench.desk.account)), bench)
+    return DryRun(run_passes(open_items(bench.work), passes_of(ctx.db, bench.desk.account)), bench)
 
 
 def _washed(made: Wash) -> NewDecision:
@@ -217,7 +208,7 @@ def apply_passes(ctx: Context, company_id: int, reconciliation_id: int, only: fr
     """
     with atomic(ctx.db):
         desk = open_desk(ctx, company_id, reconciliation_id)
-        outcome = run_passes(open_items(load_bench(ctx, desk)), passes_of(ctx.db, desk.account))
+        outcome = run_passes(open_items(load_bench(ctx, desk).work), passes_of(ctx.db, desk.account))
         found = [made for made in outcome.matches if not only or made.by in only]
         washes = [made for made in outcome.washes if not only or PassName.WASHES in only]
         new = [_washed(made) for made in washes] + [

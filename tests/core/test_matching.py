@@ -181,3 +181,17 @@ def test_a_swap_of_neighbours_is_found_whatever_the_number(number: int, place: i
 @pytest.mark.parametrize(("bank", "books"), [(100, 100), (100, -100), (123, 321), (19, 28), (1000, 1090)])
 def test_what_is_no_swap_is_not_called_one(bank: int, books: int) -> None:
     assert digits_swapped(bank, books) is None
+
+
+def test_a_word_that_tells_nobody_apart_still_does_not_once_most_lines_are_matched() -> None:
+    """A place in every line of the bank makes no pair of what is left; what is decided still counts."""
+    paid = tuple(StatementLine(f"L{n}", date(2026, 9, n), -n, f"90{n}", "Sound Harbor") for n in range(1, 10))
+    booked = tuple(BookEntry(f"B{n}", date(2026, 9, n), -n, f"90{n}") for n in range(1, 10))
+    out_and_in = tuple(
+        StatementLine(f"X{amount}", date(2026, 9, 12), amount, "", "Sound Harbor") for amount in (-70, 70)
+    )
+    everything = OpenItems(paid + out_and_in, booked)
+    found = run_passes(everything)
+    assert (len(found.matches), found.washes) == (9, ())
+    assert not run_passes(found.left).washes
+    assert not run_passes(everything.without(list(found.matches))).washes

@@ -97,6 +97,7 @@ def run_passes(items: OpenItems, passes: Sequence[Pass] = DEFAULT_PASSES) -> Out
     rest = OpenItems(
         tuple(line for line in left.lines if line.id not in asked_lines),
         tuple(entry for entry in left.entries if entry.id not in asked_entries),
+        left.among,
     )
     more_offers = tuple(p for p in again if not offered & set(p.entries))
     return Outcome(tuple(matches), tuple(washes), questions, proposals + more_offers, rest, counts)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Callable, Hashable, Iterable
+from itertools import chain
 from typing import TypeVar
 
 from netnaught.core.matching.items import Match, OpenItems, Wash
@@ -31,7 +32,8 @@ class Field:
     """Open lines and entries by id, in the order of their days whatever the order they came in."""
 
     def __init__(self, items: OpenItems) -> None:
-        noise = noise_of([line.description for line in items.lines])
+        self._among = items.among or items
+        self._noise = noise = noise_of([line.description for line in self._among.lines])
         lines = sorted((of_line(line, noise) for line in items.lines), key=_in_order)
         entries = sorted((of_entry(entry, noise) for entry in items.entries), key=_in_order)
         self.lines: dict[ItemId, Traits] = {t.id: t for t in lines}
@@ -42,7 +44,9 @@ class Field:
     def vocabulary(self) -> Vocabulary:
         """The words that name parties in the books."""
         if self._vocabulary is None:
-            self._vocabulary = Vocabulary(self.entries.values())
+            open_ones = self.entries
+            others = (of_entry(e, self._noise) for e in self._among.entries if e.id not in open_ones)
+            self._vocabulary = Vocabulary(chain(open_ones.values(), others))
         return self._vocabulary
 
     def close(self, matches: Iterable[Match], washes: Iterable[Wash] = ()) -> None:

@@ -21,10 +21,15 @@ class PassName(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class OpenItems:
-    """All open items of an account, carried ones of both sides included."""
+    """All open items of an account, carried ones of both sides included.
+
+    `among`: the items these are left of, decided ones included. From them a run learns which
+    words name a party, so that a word tells as much on the second run as on the first.
+    """
 
     lines: tuple[StatementLine, ...]
     entries: tuple[BookEntry, ...]
+    among: OpenItems | None = None
 
     def without(self, matches: list[Match], washes: list[Wash] | None = None) -> OpenItems:
         """The items that `matches` and `washes` leave open."""
@@ -35,6 +40,7 @@ class OpenItems:
         return OpenItems(
             tuple(line for line in self.lines if line.id not in lines),
             tuple(entry for entry in self.entries if entry.id not in entries),
+            self.among or self,
         )
 
 

@@ -43,18 +43,21 @@ function PassesForm({ companyId, account, settings, onClose }: PassesSetupProps 
   };
   const days = (place: number, side: "before" | "after", value: number | null | undefined) =>
     value == null ? (
-      <span className="text-muted">–</span>
+      <span className="text-muted">{side === "before" ? "within one side" : ""}</span>
     ) : (
-      <input
-        type="number"
-        min={0}
-        max={3660}
-        required
-        aria-label={`${passes[place]?.name ?? ""}: days ${side}`}
-        value={value}
-        onChange={(event) => change(place, { [side]: Number(event.target.value) })}
-        className="figure w-20 rounded-md border border-line bg-sheet px-2 py-0.5 text-right"
-      />
+      <>
+        <input
+          type="number"
+          min={0}
+          max={3660}
+          required
+          aria-label={`${passes[place]?.name ?? ""}: days ${side}`}
+          value={value}
+          onChange={(event) => change(place, { [side]: Number(event.target.value) })}
+          className="figure w-20 rounded-md border border-line bg-sheet px-2 py-0.5 text-right"
+        />{" "}
+        <span className="text-muted">days</span>
+      </>
     );
   return (
     <form onSubmit={submit} className="space-y-3">
@@ -83,12 +86,8 @@ function PassesForm({ companyId, account, settings, onClose }: PassesSetupProps 
                   {item.name}
                 </label>
               </td>
-              <td>
-                {days(place, "before", item.before)} <span className="text-muted">days</span>
-              </td>
-              <td>
-                {days(place, "after", item.after)} <span className="text-muted">days</span>
-              </td>
+              <td>{days(place, "before", item.before)}</td>
+              <td>{days(place, "after", item.after)}</td>
               <td className="text-right">
                 {place > 0 && (
                   <Button weight="quiet" onClick={() => lift(place)}>
