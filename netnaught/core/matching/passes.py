@@ -9,7 +9,7 @@ tells them apart, they are paired in the order of their days, marked as intercha
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Protocol
 
@@ -130,6 +130,13 @@ class ReferenceAndAmount:
         return found
 
 
+def _of_one_amount(field: Field) -> Iterator[tuple[list[Traits], list[Traits]]]:
+    """Lines and entries of one amount, in the order of the statement; the entries may be none."""
+    entries = by_key(field.entries.values(), lambda e: e.amount or None)
+    for amount, lines in by_key(field.lines.values(), lambda x: x.amount or None).items():
+        yield lines, entries.get(amount, [])
+
+
 def in_order(
     lines: Sequence[Traits], entries: Sequence[Traits], window: Window, field: Field
 ) -> list[tuple[Traits, Traits]]:
@@ -152,11 +159,8 @@ class AmountAndDate:
 
     def run(self, field: Field) -> Made:
         """Matches in the order of the statement."""
-        lines = by_key(field.lines.values(), lambda x: x.amount or None)
-        entries = by_key(field.entries.values(), lambda e: e.amount or None)
         found: list[Match] = []
-        for amount, alike in lines.items():
-            partners = entries.get(amount, [])
+        for alike, partners in _of_one_amount(field):
             if len(alike) != len(partners):
                 continue
             pairs = in_order(alike, partners, self.window, field)
@@ -180,11 +184,8 @@ class AmountAndText:
 
     def run(self, field: Field) -> Made:
         """Matches in the order of the statement."""
-        lines = by_key(field.lines.values(), lambda x: x.amount or None)
-        entries = by_key(field.entries.values(), lambda e: e.amount or None)
         found: list[Match] = []
-        for amount, alike in lines.items():
-            partners = entries.get(amount, [])
+        for alike, partners in _of_one_amount(field):
             if not partners or len(alike) * len(partners) > 10_000:
                 continue
             for own, theirs in _parties(alike, partners):

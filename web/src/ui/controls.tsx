@@ -81,3 +81,35 @@ export function Empty({ title, children }: { title: string; children?: ReactNode
     </div>
   );
 }
+
+interface SelectProps {
+  label: string;
+  value: string;
+  /** Label and choice on one line of running controls. */
+  inline?: boolean;
+  options: readonly (readonly [string, string])[];
+  onChange: (value: string) => void;
+}
+
+export function Select({ label, value, inline = false, options, onChange }: SelectProps) {
+  return (
+    <label className={inline ? "flex items-center gap-1.5" : "block"}>
+      <span className={inline ? "text-muted" : "text-xs text-muted"}>{label}</span>
+      <select
+        value={value}
+        onChange={(event) => onChange(event.target.value)}
+        className={
+          inline
+            ? "rounded border border-line bg-sheet px-1 py-0.5"
+            : "mt-0.5 block w-full rounded-md border border-line bg-sheet px-2 py-1 text-base"
+        }
+      >
+        {options.map(([option, words]) => (
+          <option key={option} value={option}>
+            {words}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}

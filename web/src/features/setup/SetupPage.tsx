@@ -5,7 +5,7 @@ import { useCompany, useMe } from "../../app/session";
 import { Shell } from "../../app/Shell";
 import { longDay } from "../../format/dates";
 import { money, parseMoney } from "../../format/money";
-import { Button, Field, Trouble } from "../../ui/controls";
+import { Button, Field, Select, Trouble } from "../../ui/controls";
 import { Dialog } from "../../ui/Dialog";
 import { useGlAccounts } from "../books/books";
 import { useSetup, type NewBankAccount, type NewLedgerAccount } from "./setup";
@@ -219,32 +219,6 @@ function BankDialog({ companyId, onClose }: { companyId: number; onClose: () => 
         <Buttons busy={setup.isPending || !control || balance === null} onClose={onClose} />
       </form>
     </Dialog>
-  );
-}
-
-interface SelectProps {
-  label: string;
-  value: string;
-  options: readonly (readonly [string, string])[];
-  onChange: (value: string) => void;
-}
-
-export function Select({ label, value, options, onChange }: SelectProps) {
-  return (
-    <label className="block">
-      <span className="text-xs text-muted">{label}</span>
-      <select
-        value={value}
-        onChange={(event) => onChange(event.target.value)}
-        className="mt-0.5 block w-full rounded-md border border-line bg-sheet px-2 py-1 text-base"
-      >
-        {options.map(([option, words]) => (
-          <option key={option} value={option}>
-            {words}
-          </option>
-        ))}
-      </select>
-    </label>
   );
 }
 

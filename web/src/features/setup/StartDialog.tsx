@@ -2,11 +2,11 @@ import { useState, type SyntheticEvent } from "react";
 
 import type { Account } from "../../app/places";
 import { parseMoney, plain } from "../../format/money";
-import { Button, Field, Trouble } from "../../ui/controls";
+import { Button, Field, Select, Trouble } from "../../ui/controls";
 import { Dialog } from "../../ui/Dialog";
 import { useGlAccounts } from "../books/books";
 import { useSetup, useStart, type Start } from "./setup";
-import { Buttons, Select } from "./SetupPage";
+import { Buttons } from "./SetupPage";
 
 interface StartDialogProps {
   companyId: number;

@@ -1,3 +1,4 @@
+import { Select } from "../../ui/controls";
 import type { Layout, Role, Table } from "./statements";
 
 const ROLE_WORDS: [Role, string][] = [
@@ -74,13 +75,15 @@ export function LayoutPanel({ table, onChange }: LayoutPanelProps) {
         </div>
       ))}
       <div className="mb-2 flex flex-wrap items-center gap-x-5 gap-y-1">
-        <Choice
+        <Select
+          inline
           label="Dates"
           value={layout.date_order}
           options={ORDERS}
           onChange={(date_order) => set({ date_order })}
         />
-        <Choice
+        <Select
+          inline
           label="Decimals after a"
           value={layout.decimal}
           options={[
@@ -90,26 +93,10 @@ export function LayoutPanel({ table, onChange }: LayoutPanelProps) {
           onChange={(decimal) => set({ decimal })}
         />
         {layout.roles.includes("amount") && !layout.roles.includes("marker") && (
-          <label className="flex items-center gap-1.5">
-            <input
-              type="checkbox"
-              className="accent-wine"
-              checked={layout.flip}
-              onChange={(event) => set({ flip: event.target.checked })}
-            />
-            a positive amount is money out
-          </label>
+          <Check label="a positive amount is money out" checked={layout.flip} onChange={(flip) => set({ flip })} />
         )}
         {layout.roles.includes("balance") && (
-          <label className="flex items-center gap-1.5">
-            <input
-              type="checkbox"
-              className="accent-wine"
-              checked={layout.owed}
-              onChange={(event) => set({ owed: event.target.checked })}
-            />
-            the balance is what is owed
-          </label>
+          <Check label="the balance is what is owed" checked={layout.owed} onChange={(owed) => set({ owed })} />
         )}
       </div>
       <div className="overflow-x-auto rounded-md border border-line">
@@ -156,28 +143,22 @@ export function LayoutPanel({ table, onChange }: LayoutPanelProps) {
   );
 }
 
-interface ChoiceProps {
+interface CheckProps {
   label: string;
-  value: string;
-  options: [string, string][];
-  onChange: (value: string) => void;
+  checked: boolean;
+  onChange: (checked: boolean) => void;
 }
 
-function Choice({ label, value, options, onChange }: ChoiceProps) {
+function Check({ label, checked, onChange }: CheckProps) {
   return (
     <label className="flex items-center gap-1.5">
-      <span className="text-muted">{label}</span>
-      <select
-        value={value}
-        onChange={(event) => onChange(event.target.value)}
-        className="rounded border border-line bg-sheet px-1 py-0.5"
-      >
-        {options.map(([option, words]) => (
-          <option key={option} value={option}>
-            {words}
-          </option>
-        ))}
-      </select>
+      <input
+        type="checkbox"
+        className="accent-wine"
+        checked={checked}
+        onChange={(event) => onChange(event.target.checked)}
+      />
+      {label}
     </label>
   );
 }
