@@ -15,8 +15,9 @@ from pathlib import Path
 
 from netnaught import __version__
 from netnaught.core.matching import DEFAULT_PASSES
-from netnaught.core.money import MoneyError, currency, plain
+from netnaught.core.money import Currency, MoneyError, currency, plain
 from netnaught.core.statement import delivered, footing
+from netnaught.core.wording import plain_wording
 from netnaught.formats import Layout, ReadStatement, Unreadable, read_statements, read_with_layout
 from netnaught.services import headless, setup, verifying
 from netnaught.services.access import Role
@@ -52,9 +53,10 @@ def _database(data: Path) -> Connection:
 # read ---------------------------------------------------------------------------------------------
 
 
-def _statement_json(read: ReadStatement, default: str) -> dict[str, object]:
+def _statement_json(read: ReadStatement, joined: headless.Joined, default: str) -> dict[str, object]:
     of = currency(read.currency or default)
-    judged = footing(read.head, delivered(read.amounts))
+    sums = delivered(read.amounts)
+    judged, say = footing(read.head, sums), plain_wording(of)
 
     def money(amount: int | None) -> str | None:
         return None if amount is None else plain(amount, of)
@@ -68,7 +70,11 @@ def _statement_json(read: ReadStatement, default: str) -> dict[str, object]:
         "end": read.head.end.isoformat(),
         "opening": money(read.head.opening),
         "closing": money(read.head.closing),
+        "total_in": plain(sums.came_in.total, of),
+        "total_out": plain(sums.went_out.total, of),
         "foots": judged.foots,
+        "continues": joined.continues,
+        "joins": [notice.sentence(say) for notice in joined.notices],
         "lines": [
             {
                 "id": str(item.line.id),
@@ -94,16 +100,24 @@ def _layout_of(path: str) -> Layout:
         raise BadInput(error.sentence(path)) from None
 
 
+def _statements_of(path: str, layout: Layout | None, of: Currency) -> tuple[ReadStatement, ...]:
+    data = _bytes_of(path)
+    try:
+        return (read_with_layout(data, layout, of),) if layout else read_statements(data, of)
+    except Unreadable as error:
+        raise BadInput(error.sentence(path)) from None
+
+
 def _read(args: argparse.Namespace) -> int:
     layout = _layout_of(args.layout) if args.layout else None
     try:
-        data, of = _bytes_of(args.file), currency(args.currency)
-        found = (read_with_layout(data, layout, of),) if layout else read_statements(data, of)
+        of = currency(args.currency)
+        found = _statements_of(args.file, layout, of)
+        earlier = _statements_of(args.after, layout, of) if args.after else ()
     except MoneyError as error:
         return _fail(str(error))
-    except Unreadable as error:
-        return _fail(error.sentence(args.file))
-    statements = [_statement_json(read, args.currency) for read in found]
+    joined = headless.joins(found, earlier)
+    statements = [_statement_json(read, join, args.currency) for read, join in zip(found, joined, strict=True)]
     if args.form == "json":
         json.dump({"statements": statements}, sys.stdout, ensure_ascii=False, indent=1)
         print()
@@ -116,6 +130,7 @@ def _read(args: argparse.Namespace) -> int:
                 line = item.line
                 writer.writerow((line.id, line.date, line.reference, line.description, plain(line.amount, of)))
     wrong = any(s["foots"] is False or s["problems"] for s in statements)
+    wrong = wrong or (bool(args.after) and any(join.continues is False for join in joined))
     return WORK_REMAINS if wrong else OK
 
 
@@ -267,6 +282,7 @@ def _parser() -> argparse.ArgumentParser:
     read = command("read", _read, "Read a statement file and say what is in it.")
     read.add_argument("file")
     read.add_argument("--layout", metavar="LAYOUT.toml", help="how a delimited, XLSX or PDF table is read")
+    read.add_argument("--after", metavar="EARLIER", help="the statement file before it, which it has to continue")
     read.add_argument("--as", dest="form", choices=("json", "csv"), default="json", help="form of the output")
     read.add_argument("--currency", default="USD", help="currency of formats that state none (default USD)")
 

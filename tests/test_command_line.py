@@ -137,3 +137,50 @@ def test_the_demo_is_the_same_every_time_and_spares_real_books(tmp_path: Path) -
     assert contents(one) == contents(two)
     (tmp_path / "a" / "DEMO").unlink()
     assert main(["demo", "--data", str(tmp_path / "a"), "--build-only"]) == 2
+
+
+def _mt940_month(month: int, opening: str, line: str, closing: str) -> str:
+    """A month in the smallest MT940 text: opening, one line, closing."""
+    day = f"26{month:02d}"
+    return (
+        f":20:M{month}\n:25:LANTERN/4417\n:28C:{month}/1\n:60F:C{day}01USD{opening}\n"
+        f":61:{day}15{month:02d}15C{line}NTRFREF{month}//B{month}\n:86:TRANSFER\n:62F:C{day}28USD{closing}\n-\n"
+    )
+
+
+@pytest.mark.parametrize(
+    ("opening", "closing", "code", "continues", "joins"),
+    [
+        ("110,00", "115,00", 0, True, []),
+        (
+            "111,00",
+            "116,00",
+            1,
+            False,
+            [
+                "The statement 2026-02-15 to 2026-02-28 opens at 111.00, the closing before it is 110.00: "
+                "a bank gap of 1.00."
+            ],
+        ),
+    ],
+)
+def test_read_says_whether_a_statement_continues_the_one_before(
+    tmp_path: Path,
+    capsys: pytest.CaptureFixture[str],
+    opening: str,
+    closing: str,
+    code: int,
+    continues: bool,
+    joins: list[str],
+) -> None:
+    def read(*arguments: str) -> tuple[int, list[tuple[object, object]]]:
+        code = main(["read", *(str(tmp_path / name) if name[0] != "-" else name for name in arguments)])
+        return code, [(s["continues"], s["joins"]) for s in json.loads(capsys.readouterr().out)["statements"]]
+
+    january, february = _mt940_month(1, "100,00", "10,00", "110,00"), _mt940_month(2, opening, "5,00", closing)
+    (tmp_path / "january").write_text(january)
+    (tmp_path / "february").write_text(february)
+    (tmp_path / "both").write_text(january + february)
+    assert read("february", "--after", "january") == (code, [(continues, joins)])
+    assert read("february") == (0, [(None, [])])  # alone, nothing went before it
+    assert read("both") == (0, [(None, []), (continues, joins)])

@@ -19,6 +19,7 @@ from netnaught.formats.plain_csv import (
     write_bank_book,
     write_plain_statement,
 )
+from netnaught.formats.progress import Progress, Stopped, in_steps, watching
 from netnaught.formats.reading import Problem, ReadLine, ReadStatement, Unreadable
 from netnaught.formats.tables import Grid, Layout, Proposed, delimited_grid, looks_like_delimited, propose, read_grid
 from netnaught.formats.xlsx import looks_like_xlsx, write_xlsx, xlsx_grid
@@ -29,15 +30,19 @@ __all__ = [
     "STATEMENT_COLUMNS",
     "Layout",
     "Problem",
+    "Progress",
     "Proposed",
     "ReadLine",
     "ReadStatement",
+    "Stopped",
     "Unreadable",
     "grid_of",
+    "in_steps",
     "propose",
     "read_bank_book",
     "read_statements",
     "read_with_layout",
+    "watching",
     "write_bank_book",
     "write_camt053",
     "write_ofx",
@@ -57,8 +62,11 @@ _NAMED = (
 )
 
 
-def grid_of(data: bytes) -> Grid | None:
-    """The grid of a file that only a layout can read; None for formats that need none."""
+def grid_of(data: bytes, delimiter: str = "", encoding: str = "") -> Grid | None:
+    """The grid of a file that only a layout can read; None for formats that need none.
+
+    `delimiter`, `encoding`: of delimited text, where a person has stated them.
+    """
     if any(looks(data) for looks, _ in _NAMED):
         return None
     if looks_like_pdf(data):
@@ -66,7 +74,7 @@ def grid_of(data: bytes) -> Grid | None:
     if looks_like_xlsx(data):
         return xlsx_grid(data)
     if looks_like_delimited(data):
-        grid = delimited_grid(data)
+        grid = delimited_grid(data, delimiter, encoding)
         plain = bool(grid.rows) and is_plain_statement(",".join(grid.rows[0].cells)) and grid.delimiter == ","
         return None if plain else grid
     return None
@@ -74,7 +82,8 @@ def grid_of(data: bytes) -> Grid | None:
 
 def read_with_layout(data: bytes, layout: Layout, of: Currency) -> ReadStatement:
     """A delimited, XLSX or PDF statement read as its layout says."""
-    grid = delimited_grid(data, layout.delimiter) if layout.form == "delimited" else grid_of(data)
+    delimited = layout.form == "delimited"
+    grid = delimited_grid(data, layout.delimiter, layout.encoding) if delimited else grid_of(data)
     if grid is None or grid.form != layout.form:
         raise Unreadable(f"the layout is one of {layout.form}; the file is something else", line=1)
     return read_grid(grid, layout, of)

@@ -18,6 +18,7 @@ from bai2.models import Account, Bai2File, Group, TransactionDetail
 
 from netnaught.core.money import LARGEST, Currency, MoneyError, currency
 from netnaught.core.statement import ControlTotals, LineKind, StatementHead, StatementLine
+from netnaught.formats.progress import in_steps
 from netnaught.formats.reading import LARGEST_FILE, Problem, ReadLine, ReadStatement, Unreadable
 
 FORMAT = "bai2"
@@ -147,7 +148,7 @@ def _statement(file: Bai2File, group: Group, account: Account, lines_of: object)
     if on is None:
         raise Unreadable("the group has no date", column="record 02")
     summaries = {item.type_code.code: item for item in header.summary_items if item.type_code}
-    lines = tuple(_line(item, on, of, next(lines_of)) for item in account.children)  # type: ignore[call-overload]
+    lines = tuple(_line(item, on, of, next(lines_of)) for item in in_steps(account.children, "reading its lines"))  # type: ignore[call-overload]
 
     def amount(key: str) -> int | None:
         return summaries[key].amount if key in summaries else None

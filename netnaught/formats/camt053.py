@@ -16,6 +16,7 @@ from lxml import etree
 
 from netnaught.core.money import Currency, MoneyError, currency, parse_plain, plain
 from netnaught.core.statement import ControlTotals, LineKind, StatementHead, StatementLine
+from netnaught.formats.progress import in_steps
 from netnaught.formats.reading import Problem, ReadLine, ReadStatement, Unreadable
 from netnaught.formats.xml import Element, children, find, line_of, parse_xml, text
 
@@ -67,7 +68,7 @@ def _statement(node: Element) -> ReadStatement:
     of = _currency(node, account)
     problems: list[Problem] = []
     lines: list[ReadLine] = []
-    for place, entry in enumerate(children(node, "Ntry"), 1):
+    for place, entry in enumerate(in_steps(children(node, "Ntry"), "reading its lines"), 1):
         status = text(entry, "Sts", "Cd") or text(entry, "Sts")
         if status and status != "BOOK":
             problems.append(Problem(f"line {line_of(entry)}", f"an entry is not booked ({status}) and was left out"))

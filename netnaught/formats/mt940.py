@@ -14,6 +14,7 @@ import mt940
 
 from netnaught.core.money import Currency, MoneyError, currency, parse_plain
 from netnaught.core.statement import LineKind, StatementHead, StatementLine
+from netnaught.formats.progress import in_steps
 from netnaught.formats.reading import LARGEST_FILE, ReadLine, ReadStatement, Unreadable
 
 FORMAT = "mt940"
@@ -152,7 +153,7 @@ def _page(tags: list[_Tag]) -> tuple[ReadStatement, bool]:
 
 def _lines(tags: list[_Tag], of: Currency) -> list[ReadLine]:
     entries = [tag for tag in tags if tag.name == "61"]
-    checked = [_checked(tag, of) for tag in entries]
+    checked = [_checked(tag, of) for tag in in_steps(entries, "reading its lines")]
     texts = _details(tags)
     source = "\n".join(f":{tag.name}:{tag.text}" for tag in tags)
     try:

@@ -11,6 +11,7 @@ from datetime import date
 from netnaught.core.money import Currency, MoneyError, currency, parse_plain
 from netnaught.core.statement import LineKind, StatementHead, StatementLine
 from netnaught.formats.ofx_syntax import Node, decode_ofx, parse_ofx
+from netnaught.formats.progress import in_steps
 from netnaught.formats.reading import Problem, ReadLine, ReadStatement, Unreadable
 
 FORMAT = "ofx"
@@ -60,7 +61,7 @@ def _statement(node: Node, bank: str) -> ReadStatement:
     listed = node.find("BANKTRANLIST")
     seen: dict[str, int] = {}
     lines: list[ReadLine] = []
-    for number, item in enumerate(listed.all("STMTTRN") if listed else [], 1):
+    for number, item in enumerate(in_steps(listed.all("STMTTRN") if listed else [], "reading its lines"), 1):
         lines.append(_line_of(item, of, number, seen))
     head, problems = _head(node, listed, lines, of)
     account = node.value("BANKACCTFROM", "ACCTID") or node.value("CCACCTFROM", "ACCTID")

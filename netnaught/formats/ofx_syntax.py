@@ -12,6 +12,7 @@ import re
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 
+from netnaught.formats.progress import EVERY, came_to
 from netnaught.formats.reading import LARGEST_FILE, Unreadable
 
 DEEPEST = 40
@@ -109,7 +110,9 @@ class _Builder:
 
     def build(self) -> Node:
         pending: list[str] = []
-        for tag in _TAG.finditer(self.text, self.at):
+        for number, tag in enumerate(_TAG.finditer(self.text, self.at)):
+            if number % EVERY == 0:
+                came_to("reading the file", self.at, len(self.text))
             pending.append(self.text[self.at : tag.start()])
             self.at = tag.end()
             line = self._line(tag.start())

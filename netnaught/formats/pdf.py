@@ -15,6 +15,7 @@ import pdfplumber
 from pdfminer.pdfdocument import PDFPasswordIncorrect
 from pdfplumber.utils.exceptions import PdfminerException
 
+from netnaught.formats.progress import Stopped, came_to
 from netnaught.formats.reading import LARGEST_FILE, Unreadable
 from netnaught.formats.tables.grid import Grid, GridRow
 from netnaught.formats.tables.layout import ColumnRole
@@ -91,9 +92,12 @@ def _pages(data: bytes) -> list[list[list[_Word]]]:
         with pdfplumber.open(BytesIO(data)) as document:
             if len(document.pages) > MOST_PAGES:
                 raise Unreadable(f"the PDF has more than {MOST_PAGES} pages")
-            found = [_lines(page.extract_words(x_tolerance=1.5, y_tolerance=2)) for page in document.pages]
+            found = []
+            for number, page in enumerate(document.pages):
+                came_to("reading its pages", number, len(document.pages))
+                found.append(_lines(page.extract_words(x_tolerance=1.5, y_tolerance=2)))
             images = any(page.images for page in document.pages)
-    except Unreadable:
+    except (Unreadable, Stopped):
         raise
     except PdfminerException as error:
         if isinstance(error.args[0] if error.args else None, PDFPasswordIncorrect):

@@ -7,6 +7,7 @@ import io
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
+from netnaught.formats.progress import EVERY, came_to
 from netnaught.formats.reading import LARGEST_FILE, Unreadable
 
 
@@ -53,8 +54,10 @@ def table_rows(text: str, columns: Sequence[str]) -> Iterator[TableRow]:
         if header.count(column) != 1:
             what = "is missing from the header" if column not in header else "stands twice in the header"
             raise Unreadable(f"the column {what}", line=1, column=column, value=",".join(header))
-    start = reader.line_num + 1
+    start, lines = reader.line_num + 1, text.count("\n") + 1
     while True:
+        if start % EVERY == 0:
+            came_to("reading its lines", start, lines)
         try:
             row = next(reader)
         except StopIteration:

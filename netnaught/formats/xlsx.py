@@ -17,6 +17,7 @@ from openpyxl.styles import Font
 from openpyxl.worksheet.worksheet import Worksheet
 
 from netnaught.core.money import Currency, plain
+from netnaught.formats.progress import EVERY, Stopped, came_to
 from netnaught.formats.reading import LARGEST_FILE, ReadStatement, Unreadable
 from netnaught.formats.tables.grid import MOST_ROWS, Grid, GridRow
 from netnaught.formats.tables.layout import ColumnRole
@@ -48,7 +49,7 @@ def xlsx_grid(data: bytes) -> Grid:
         book = openpyxl.load_workbook(BytesIO(data), read_only=True, data_only=True)
         sheets = [(sheet.title, _rows(sheet)) for sheet in book.worksheets]
         book.close()
-    except Unreadable:
+    except (Unreadable, Stopped):
         raise
     except Exception as error:  # a damaged archive fails in many ways of the libraries below
         raise Unreadable(f"the workbook cannot be read: {(str(error).splitlines() or ['damaged'])[0]}") from None
@@ -94,6 +95,8 @@ def _declares(archive: zipfile.ZipFile, part: zipfile.ZipInfo) -> bool:
 def _rows(sheet: Worksheet) -> list[GridRow]:
     found: list[GridRow] = []
     for number, cells in enumerate(sheet.iter_rows(values_only=True), 1):
+        if number % EVERY == 0:
+            came_to("reading its rows", number, sheet.max_row or number)
         texts = tuple(_text(cell) for cell in cells)
         if any(texts):
             found.append(GridRow(number, texts))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import tomllib
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from netnaught.core.clues import Clue, Puzzle, find_clues
@@ -18,7 +19,7 @@ from netnaught.core.matching import (
     with_window,
 )
 from netnaught.core.money import Currency, MoneyError, currency, parse_plain, plain
-from netnaught.core.statement import StatementLine, delivered, footing
+from netnaught.core.statement import Join, Notice, StatementLine, continuity, delivered, footing, opening_of
 from netnaught.core.wording import plain_wording
 from netnaught.formats import ReadStatement, Unreadable, read_bank_book, read_statements
 from netnaught.services.errors import BadInput
@@ -58,6 +59,31 @@ class Headless:
     def done(self) -> bool:
         """Difference zero and nothing of the statement unresolved; it must not fail to foot."""
         return self.difference == 0 and not self.unresolved and self.foots is not False
+
+
+@dataclass(frozen=True, slots=True)
+class Joined:
+    """How a statement joins on. `continues`: None where nothing went before it, or a balance is missing."""
+
+    continues: bool | None
+    notices: tuple[Notice, ...]
+
+
+def joins(found: Sequence[ReadStatement], earlier: Sequence[ReadStatement] = ()) -> list[Joined]:
+    """How each statement joins on the one before it of its account, among `found` and `earlier`."""
+    known = [*earlier, *found]
+    result: list[Joined] = []
+    for read in found:
+        of_account = [r for r in known if r.account == read.account and r.head.end < read.head.end]
+        before = max(of_account, key=lambda r: r.head.end, default=None)
+        if before is None:
+            result.append(Joined(None, ()))
+            continue
+        opening = opening_of(read.head, delivered(read.amounts))
+        notices = continuity(read.head, opening, Join(before.head.end, before.head.closing))
+        told = opening is not None and before.head.closing is not None
+        result.append(Joined(False if notices else (True if told else None), notices))
+    return result
 
 
 def _amount(name: str, text: str | None, of: Currency) -> int | None:

@@ -24,10 +24,10 @@ from netnaught.core.statement import (
     opening_of,
 )
 from netnaught.core.wording import Wording, count
-from netnaught.formats import Problem, ReadLine, ReadStatement
+from netnaught.formats import Problem, ReadLine, ReadStatement, in_steps
 from netnaught.services.access import Context, Desk, Right, account_for, company_for, reconciliation_for, record_event
 from netnaught.services.errors import BadInput, ConfirmationNeeded, Conflict, NotFound, Refused
-from netnaught.services.incoming import Incoming, InFile, TableReading, open_file
+from netnaught.services.incoming import How, Incoming, InFile, RawTable, TableReading, open_file, raw_table
 from netnaught.services.workbench import Chain, chain_of
 from netnaught.services.writing import wording
 from netnaught.store import layouts, reconciliations, statements
@@ -95,18 +95,11 @@ class Reading:
 
 
 @dataclass(frozen=True, slots=True)
-class How:
-    """How a file is to be read: the layout of its table (JSON), and which statement of it is meant."""
-
-    layout: str = ""
-    number: str | None = None
-
-
-@dataclass(frozen=True, slots=True)
 class FileReading:
     """What was understood of a file: the statement meant, the others in it, the table behind it."""
 
     reading: Reading
+    place: int
     in_file: tuple[InFile, ...]
     table: TableReading | None
     nothing_new: bool
@@ -124,12 +117,31 @@ def read_file(
     """Read a file for an account and compare it with what is stored; nothing is changed."""
     company, account = account_for(ctx, company_id, account_id, Right.PREPARE)
     how = how or How()
-    found = open_file(ctx, account, name, data, how.layout, how.number)
+    found = open_file(ctx, account, name, data, how)
     say = wording(account.currency, company.locale)
     understood = _compare_incoming(ctx, account, found, given or HeadGiven(), say)
     known = bool(understood.lines) and not understood.new
     nothing_new = known and _delivered_before(ctx, account, understood.head)
-    return FileReading(understood, found.in_file, found.table, nothing_new)
+    return FileReading(understood, found.place, found.in_file, found.table, nothing_new)
+
+
+def table_in(
+    ctx: Context,
+    company_id: int,
+    account_id: int,
+    name: str,
+    data: bytes,
+    *,
+    delimiter: str,
+    encoding: str,
+    heading: int | None,
+) -> RawTable:
+    """The rows of a file's table, for a person to point at its heading; BadInput where it holds none."""
+    account_for(ctx, company_id, account_id, Right.PREPARE)
+    found = raw_table(name, data, delimiter, encoding, heading)
+    if found is None:
+        raise BadInput(f"{name} holds no table whose heading could be pointed at.", file=name)
+    return found
 
 
 def _compare_incoming(ctx: Context, account: BankAccount, found: Incoming, given: HeadGiven, say: Wording) -> Reading:
@@ -187,7 +199,7 @@ def _known(ctx: Context, account: BankAccount, read: ReadStatement, say: Wording
             if stored.bank_id is None:
                 without_id[_looks(stored.line)] += 1
     marked: list[IncomingLine] = []
-    for position, item in enumerate(found, 1):
+    for position, item in enumerate(in_steps(found, "comparing it with what is stored"), 1):
         line = item.line
         if item.bank_id is None:
             known = without_id[_looks(line)] > 0
@@ -277,7 +289,7 @@ def store_file(
     how = how or How()
     say = wording(account.currency, company.locale)
     with atomic(ctx.db):
-        incoming = open_file(ctx, account, name, data, how.layout, how.number)
+        incoming = open_file(ctx, account, name, data, how)
         if incoming.table and incoming.table.questions:
             asked = " ".join(question.text for question in incoming.table.questions)
             raise BadInput(f"{name} can be read in more than one way: {asked} Nothing was stored.", file=name)

@@ -203,6 +203,7 @@ def test_from_the_bank_book_one_jump_leads_to_the_line(enter: Enter) -> None:
     page = enter(IRIS)
     page.get_by_label("Operating account, to Sep 30").click()
     page.get_by_role("link", name="Books").click()
+    expect(page.get_by_role("heading", name="Bank book")).to_be_visible()  # the Spine has a search of its own
     page.get_by_role("searchbox").fill("<=2026-09-29")
     page.get_by_role("link", name="cleared Sep 30").first.click()
     expect(page.locator("[aria-selected=true]")).to_have_attribute("data-kind", "matched")

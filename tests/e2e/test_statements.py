@@ -51,6 +51,44 @@ def test_a_table_with_a_new_layout_is_asked_about_corrected_and_known_the_next_t
     expect(page.get_by_text("Known from the last time, by its heading.")).to_be_visible()
 
 
+def test_a_heading_that_is_not_recognised_is_pointed_at_and_the_columns_are_named(site: Site, enter: Enter) -> None:
+    page = enter(IRIS)
+    rows = "".join(f"{day:02d}.10.2026;FUEL STOP {day};S{day};9{day},50-\n" for day in (5, 3))
+    table = site.files / "odd.csv"
+    table.write_text("Head of the bank\n\nWann;Was;Wozu;Wieviel\n" + rows)
+    account(page, "Fuel card")
+    page.get_by_label("Statement file").set_input_files(table)
+    expect(page.get_by_role("alert")).to_contain_text("odd.csv, line 1: 'Head of the bank': no heading was found")
+    page.get_by_role("button", name="Line 3 names the columns").press("Enter")
+    page.get_by_label("Column Wozu").select_option("reference")
+    lines = page.get_by_label("Lines of the statement")
+    expect(lines.get_by_role("row").nth(1)).to_have_text("Oct 03FUEL STOP 3S3other−93.50")
+    # Another row can be pointed at; a layout without a date column is refused and can be mended.
+    page.get_by_role("button", name="Another row is the heading").click()
+    page.get_by_role("button", name="No row names them").click()
+    page.get_by_label("Column 1", exact=True).select_option("text")
+    expect(page.get_by_role("alert")).to_contain_text("the layout needs one date column")
+    page.get_by_label("Column 1", exact=True).select_option("date")
+    expect(page.get_by_label("Lines of the statement")).to_contain_text("FUEL STOP 3")
+
+
+def test_several_statements_in_one_file_are_stored_one_after_the_other(site: Site, enter: Enter) -> None:
+    page = enter(IRIS)
+    text = (site.files / "lantern-mutual-2026-10.ofx").read_text()
+    start, end = text.index("<STMTTRNRS>"), text.index("</BANKMSGSRSV1>")
+    strange = text[start:end].replace("7004104410", "7004100001")
+    (site.files / "both.ofx").write_text(text[:end] + strange + text[end:])
+    account(page, "Operating account")
+    page.get_by_label("Statement file").set_input_files(site.files / "both.ofx")
+    listed = page.get_by_label("Statements in the file")
+    expect(listed).to_contain_text("7004104410Oct 1, 2026 – Oct 31, 2026")
+    page.get_by_label("Account of 7004100001").select_option(label="Operating account")
+    expect(page.get_by_text("The file names account 7004100001")).to_be_visible()
+    listed.get_by_role("button", name="Show 7004104410").click()
+    page.get_by_role("button", name="Store").click()
+    expect(page.get_by_test_id("spine")).to_be_visible()
+
+
 def test_a_pdf_is_read_and_stands_beside_the_spine(site: Site, enter: Enter) -> None:
     page = enter(IRIS)
     account(page, "Checking account")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import zipfile
+from dataclasses import replace
 from datetime import date, timedelta
 
 import openpyxl
@@ -24,6 +25,7 @@ from netnaught.formats import (
     read_statements,
     read_with_layout,
 )
+from netnaught.formats.tables import ColumnRole, complete, draft_at
 from netnaught.formats.tables.values import read_amount, read_day, tells
 from netnaught.standins.paper import statement_pdf
 
@@ -235,3 +237,63 @@ def test_any_table_is_read_asked_about_or_refused(rows: list[list[str]]) -> None
         read(text)
     except Unreadable as refused:
         assert "\n" not in refused.sentence("file")
+
+
+ODD = """Head of the bank
+Stand 20.10.2026
+
+Wann;Was;Wozu;Wieviel;Rest
+03/10/2026;FUEL STOP;REF3;9,50-;90,50
+05/10/2026;FUEL STOP;REF5;1,50;92,00
+"""
+
+
+def test_a_heading_pointed_at_by_hand_is_read_by_what_stands_below_it() -> None:
+    with pytest.raises(Unreadable, match="no heading was found"):
+        read(ODD)
+    grid = grid_of(ODD.encode())
+    assert grid
+    draft = draft_at(grid, 2)
+    # A reference is no amount, though three letters may be a currency; the balance is left to the person.
+    assert [role.value for role in draft.roles] == ["date", "text", "ignore", "amount", "ignore"]
+    named = draft.with_role(4, ColumnRole.BALANCE)
+    proposed = complete(grid, named, frozenset(), USD)
+    assert (proposed.layout.date_order, proposed.layout.decimal, proposed.questions) == ("dmy", ",", ())
+    found = read_with_layout(ODD.encode(), proposed.layout, USD)
+    assert (found.amounts, found.head.opening, found.head.closing) == ([-950, 150], 10_000, 9_200)
+
+
+def test_a_table_without_any_heading_is_read_and_known_again_by_its_width_and_days() -> None:
+    data = b"10/31/2026,FUEL,-9.50\n10/30/2026,FUEL,-1.50\n"
+    grid = grid_of(data)
+    assert grid
+    layout = complete(grid, draft_at(grid, None), frozenset(), USD).layout
+    assert (layout.heading, read_with_layout(data, layout, USD).amounts) == ((), [-150, -950])
+    for other, known in ((b"11/01/2026,OIL,-3.00\n" * 2, True), (b"OIL,11/01/2026,-3.00\n" * 2, False)):
+        again = grid_of(other)
+        assert again
+        assert layout.knows(again) is known
+
+
+def test_each_open_question_is_asked_until_a_person_has_stated_its_answer() -> None:
+    """Answering one question never answers another in passing."""
+    grid = grid_of(b"Date,What,Amount\n03/04/2026,A,5.00\n04/05/2026,B,6.00\n")
+    assert grid
+    proposed = propose(grid, USD)
+    assert [q.setting for q in proposed.questions] == ["date_order", "flip"]
+    half = complete(grid, replace(proposed.layout, date_order="dmy"), frozenset({"date_order"}), USD)
+    assert ([q.setting for q in half.questions], half.layout.date_order) == (["flip"], "dmy")
+    done = complete(grid, replace(half.layout, flip=True), frozenset({"date_order", "flip"}), USD)
+    assert (done.questions, done.layout.flip) == ((), True)
+
+
+@pytest.mark.parametrize(
+    ("delimiter", "encoding", "message"),
+    [("x", "", "'x': is no sign"), ("", "rot13", "'rot13': is none of"), ("", "utf-8", "line 2: 'e9': is no utf-8")],
+)
+def test_a_stated_delimiter_or_encoding_that_does_not_fit_is_refused(
+    delimiter: str, encoding: str, message: str
+) -> None:
+    with pytest.raises(Unreadable, match=message):
+        grid_of("Date,What,Amount\n10/31/2026,caf\u00e9,5.00\n".encode("cp1252"), delimiter, encoding)
+    assert grid_of(b"Date;What\n10/31/2026;a,b\n", ",", "cp850")

@@ -11,7 +11,7 @@ import pytest
 from netnaught.formats import read_statements
 from netnaught.services import evidence, overview, reading, writing_out
 from netnaught.services.errors import BadInput, NotFound
-from netnaught.services.reading import How
+from netnaught.services.incoming import How
 from tests.formats.test_tables import statement
 from tests.world import USD, World
 

@@ -10,11 +10,12 @@ from pydantic import BaseModel
 from netnaught.api.deps import Amount, Ctx, Day, Id
 from netnaught.api.problems import Notice
 from netnaught.core.statement import ControlTotals, NoticeKind, StatementHead, footing, opening_of
-from netnaught.formats.tables import ColumnRole
+from netnaught.formats.tables import ENCODINGS, ColumnRole
 from netnaught.services import overview, reading, writing_out
 from netnaught.services.access import account_for
-from netnaught.services.incoming import TableReading
-from netnaught.services.reading import FileReading, HeadGiven, How
+from netnaught.services.incoming import How, TableReading
+from netnaught.services.reading import FileReading, HeadGiven
+from netnaught.services.watching import progress_of, stop, watched
 from netnaught.services.writing import wording
 from netnaught.store.statements import StoredStatement
 
@@ -48,6 +49,32 @@ class LayoutOut(BaseModel):
     out_words: list[str]
     flip: bool
     owed: bool
+    encoding: str = ""
+
+
+class RawRow(BaseModel):
+    """A row of a table and the line where it begins in the file."""
+
+    line: int
+    cells: list[str]
+
+
+class RawTableOut(BaseModel):
+    """A table as it stands in the file: its first rows, and a draft for the heading pointed at."""
+
+    form: str
+    delimiter: str
+    encoding: str
+    encodings: list[str]
+    rows: list[RawRow]
+    draft: LayoutOut | None
+
+
+class ProgressOut(BaseModel):
+    """How far a reading has come. `share`: 0 to 1 of the phase; null where none is under way."""
+
+    phase: str
+    share: float | None
 
 
 class QuestionOut(BaseModel):
@@ -68,11 +95,14 @@ class TableOut(BaseModel):
 
 
 class InFileOut(BaseModel):
-    """A statement in the file and the bank account it belongs to, where that is known."""
+    """A statement in the file, counted from 1, and the bank account it belongs to, where that is known."""
 
+    place: int
     number: str
     bank: str
     currency: str | None
+    start: Day
+    end: Day
     lines: int
     bank_account_id: int | None
 
@@ -104,6 +134,7 @@ class ReadingOut(BaseModel):
     joins_open: bool
     notices: list[Notice]
     problems: list[str]
+    place: int
     in_file: list[InFileOut]
     table: TableOut | None
     lines: list[IncomingLineOut]
@@ -180,11 +211,18 @@ class Stored(BaseModel):
     reconciliation_id: int
 
 
+JobQuery = Annotated[str, Query(max_length=40)]
 FileIn = Annotated[UploadFile, File()]
 AmountForm = Annotated[Amount | None, Form()]
 DayForm = Annotated[Day | None, Form()]
 LayoutForm = Annotated[str, Form(max_length=20_000, description="a layout as JSON; empty: a known or proposed one")]
-NumberForm = Annotated[str | None, Form(max_length=80, description="which statement of the file is meant")]
+SettledForm = Annotated[str, Form(max_length=200, description="settings of the layout that a person stated, by commas")]
+PlaceForm = Annotated[int | None, Form(ge=1, le=10_000, description="which statement of the file is meant, from 1")]
+JobForm = Annotated[str, Form(max_length=40, description="a name of the caller's own, to ask how far the reading is")]
+
+
+def _how(layout: str, settled: str, place: int | None) -> How:
+    return How(layout, frozenset(name for name in settled.split(",") if name), place)
 
 
 def _table(found: TableReading) -> TableOut:
@@ -226,6 +264,7 @@ def _reading(file: FileReading, ctx: Ctx, company_id: int, account_id: int) -> R
         joins_open=found.joins_open,
         notices=[Notice(kind=n.kind, text=n.sentence(say)) for n in found.notices],
         problems=[f"{p.where}: {p.what}" for p in found.problems],
+        place=file.place,
         in_file=[InFileOut.model_validate(item, from_attributes=True) for item in file.in_file],
         table=_table(file.table) if file.table else None,
         lines=[
@@ -254,12 +293,59 @@ def post_preview(
     opening: AmountForm = None,
     closing: AmountForm = None,
     layout: LayoutForm = "",
-    number: NumberForm = None,
+    settled: SettledForm = "",
+    place: PlaceForm = None,
+    job: JobForm = "",
 ) -> ReadingOut:
     """Read a file and say what was understood; nothing is stored."""
-    given, how = HeadGiven(start, end, opening, closing), How(layout, number)
-    found = reading.read_file(ctx, company_id, account_id, file.filename or "file", file.file.read(), given, how)
+    given, how = HeadGiven(start, end, opening, closing), _how(layout, settled, place)
+    with watched(ctx, job):
+        found = reading.read_file(ctx, company_id, account_id, file.filename or "file", file.file.read(), given, how)
     return _reading(found, ctx, company_id, account_id)
+
+
+@router.post("/accounts/{account_id}/statements/table", operation_id="tableInFile")
+def post_table(
+    ctx: Ctx,
+    company_id: Id,
+    account_id: Id,
+    file: FileIn,
+    delimiter: Annotated[str, Form(max_length=1)] = "",
+    encoding: Annotated[str, Form(max_length=20)] = "",
+    heading: Annotated[int | None, Form(ge=0, le=1_000_000, description="its line; 0: there is none")] = None,
+) -> RawTableOut:
+    """The rows of a table as they stand in the file, for a person to point at its heading."""
+    found = reading.table_in(
+        ctx,
+        company_id,
+        account_id,
+        file.filename or "file",
+        file.file.read(),
+        delimiter=delimiter,
+        encoding=encoding,
+        heading=heading,
+    )
+    return RawTableOut(
+        form=found.form,
+        delimiter=found.delimiter,
+        encoding=found.encoding,
+        encodings=list(ENCODINGS),
+        rows=[RawRow(line=row.line, cells=list(row.cells)) for row in found.rows],
+        draft=LayoutOut.model_validate(found.draft.values()) if found.draft else None,
+    )
+
+
+@router.get("/readings", operation_id="readingProgress")
+def get_progress(ctx: Ctx, company_id: Id, job: JobQuery) -> ProgressOut:
+    """How far a reading of the caller's has come."""
+    found = progress_of(ctx, company_id, job)
+    return ProgressOut(phase=found.phase if found else "", share=found.share if found else None)
+
+
+@router.delete("/readings", operation_id="stopReading", status_code=204)
+def delete_reading(ctx: Ctx, company_id: Id, job: JobQuery) -> None:
+    """Stop a reading of the caller's; nothing of it is stored."""
+    stop(ctx, company_id, job)
 
 
 @router.post("/accounts/{account_id}/statements", operation_id="storeStatement", status_code=201)
@@ -273,15 +359,18 @@ def post_statement(
     opening: AmountForm = None,
     closing: AmountForm = None,
     layout: LayoutForm = "",
-    number: NumberForm = None,
+    settled: SettledForm = "",
+    place: PlaceForm = None,
+    job: JobForm = "",
     confirmed: Annotated[list[NoticeKind], Query()] = [],  # noqa: B006  FastAPI reads the default once
 ) -> Stored:
     """Store a file's new lines and the file itself; 428 while something odd is not confirmed."""
     given = HeadGiven(start, end, opening, closing)
     kinds = frozenset(kind.value for kind in confirmed)
     name, data = file.filename or "file", file.file.read()
-    how = How(layout, number)
-    return Stored(reconciliation_id=reading.store_file(ctx, company_id, account_id, name, data, given, kinds, how))
+    how = _how(layout, settled, place)
+    with watched(ctx, job):
+        return Stored(reconciliation_id=reading.store_file(ctx, company_id, account_id, name, data, given, kinds, how))
 
 
 @router.post("/accounts/{account_id}/statements/typed", operation_id="typeStatement", status_code=201)

@@ -7,12 +7,13 @@ propose   a layout found from the table itself, with questions where it could be
 read      a grid read with a layout, proved by its running balance where it has one
 """
 
-from netnaught.formats.tables.grid import Grid, GridRow, delimited_grid, looks_like_delimited
+from netnaught.formats.tables.grid import ENCODINGS, Grid, GridRow, delimited_grid, looks_like_delimited
 from netnaught.formats.tables.layout import ROLES, ColumnRole, Layout
-from netnaught.formats.tables.propose import LayoutQuestion, Proposed, propose
+from netnaught.formats.tables.propose import LayoutQuestion, Proposed, complete, draft_at, propose
 from netnaught.formats.tables.read import read_grid
 
 __all__ = [
+    "ENCODINGS",
     "ROLES",
     "ColumnRole",
     "Grid",
@@ -20,7 +21,9 @@ __all__ = [
     "Layout",
     "LayoutQuestion",
     "Proposed",
+    "complete",
     "delimited_grid",
+    "draft_at",
     "looks_like_delimited",
     "propose",
     "read_grid",

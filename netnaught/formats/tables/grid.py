@@ -8,10 +8,13 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from netnaught.formats.progress import EVERY, came_to
 from netnaught.formats.reading import LARGEST_FILE, Unreadable
 
 MOST_ROWS = 200_000
 _DELIMITERS = (";", ",", "\t", "|")
+# What delimited text may be written in, besides what is found by its first bytes.
+ENCODINGS = ("utf-8", "utf-8-sig", "utf-16", "cp1252", "iso-8859-15", "cp850", "mac-roman")
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,10 +41,19 @@ class Grid:
     account: str = ""
 
 
-def decode_any(data: bytes) -> tuple[str, str]:
-    """Text and its encoding: by byte order mark, as UTF-8, else as Windows-1252; Unreadable when none fits."""
+def decode_any(data: bytes, stated: str = "") -> tuple[str, str]:
+    """Text and its encoding: the one stated (of ENCODINGS), else by byte order mark, as UTF-8, else as Windows-1252.
+
+    Unreadable when none fits.
+    """
     if len(data) > LARGEST_FILE:
         raise Unreadable(f"the file is larger than {LARGEST_FILE // 1024 // 1024} MB")
+    if stated:
+        try:
+            return data.decode(stated), stated
+        except UnicodeDecodeError as error:
+            line = data[: error.start].count(b"\n") + 1
+            raise Unreadable(f"is no {stated} text", line=line, value=data[error.start : error.end].hex()) from None
     for mark, encoding in ((b"\xef\xbb\xbf", "utf-8-sig"), (b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16")):
         if data.startswith(mark):
             try:
@@ -62,7 +74,7 @@ def decode_any(data: bytes) -> tuple[str, str]:
 def _rows(text: str, delimiter: str) -> list[GridRow]:
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True)
     found: list[GridRow] = []
-    start = 1
+    start, lines = 1, text.count("\n") + 1
     while True:
         try:
             cells = next(reader)
@@ -75,6 +87,8 @@ def _rows(text: str, delimiter: str) -> list[GridRow]:
         if len(found) > MOST_ROWS:
             raise Unreadable(f"the table has more than {MOST_ROWS} rows", line=start)
         start = reader.line_num + 1
+        if start % EVERY == 0:
+            came_to("reading the file", start, lines)
 
 
 def _best_delimiter(text: str) -> str:
@@ -104,9 +118,13 @@ def looks_like_delimited(data: bytes) -> bool:
     return bool(_best_delimiter(text))
 
 
-def delimited_grid(data: bytes, delimiter: str = "") -> Grid:
-    """The grid of delimited text; its delimiter is found unless it is given."""
-    text, encoding = decode_any(data)
+def delimited_grid(data: bytes, delimiter: str = "", stated: str = "") -> Grid:
+    """The grid of delimited text; its delimiter and encoding are found unless they are given."""
+    if stated and stated not in ENCODINGS:
+        raise Unreadable(f"is none of {', '.join(ENCODINGS)}", column="encoding", value=stated)
+    if delimiter and delimiter not in _DELIMITERS:
+        raise Unreadable("is no sign that fields are parted by", column="delimiter", value=delimiter)
+    text, encoding = decode_any(data, stated)
     chosen = delimiter or _best_delimiter(text)
     if not chosen:
         raise Unreadable("is no table: no row has more than one field", line=1, value=_first_line(text))

@@ -8,7 +8,8 @@ from enum import StrEnum
 from typing import Any
 
 from netnaught.formats.reading import Unreadable
-from netnaught.formats.tables.values import ORDERS
+from netnaught.formats.tables.grid import ENCODINGS, Grid
+from netnaught.formats.tables.values import ORDERS, read_day
 
 
 class ColumnRole(StrEnum):
@@ -42,6 +43,7 @@ class Layout:
     out_words   what the marker column says for money out
     flip        True where the amount column counts money out as positive
     owed        True where the balance column counts what is owed, as cards do
+    encoding    of delimited text; empty where it is found from the file
     """
 
     form: str
@@ -53,6 +55,7 @@ class Layout:
     out_words: tuple[str, ...] = ()
     flip: bool = False
     owed: bool = False
+    encoding: str = ""
 
     def columns(self, role: ColumnRole) -> list[int]:
         """The columns of a role, from the left."""
@@ -87,6 +90,7 @@ class Layout:
                 out_words=tuple(str(word) for word in given.get("out_words", ())),
                 flip=bool(given.get("flip", False)),
                 owed=bool(given.get("owed", False)),
+                encoding=str(given.get("encoding", "")),
             )
         except (KeyError, ValueError, TypeError) as error:
             raise Unreadable(f"the layout is not complete: {error}") from None
@@ -99,6 +103,8 @@ class Layout:
             raise Unreadable("is none of ymd, dmy, mdy", column="date_order", value=self.date_order)
         if self.decimal not in (".", ","):
             raise Unreadable("is neither point nor comma", column="decimal", value=self.decimal)
+        if self.encoding and self.encoding not in ENCODINGS:
+            raise Unreadable(f"is none of {', '.join(ENCODINGS)}", column="encoding", value=self.encoding)
         if len(self.columns(ColumnRole.DATE)) != 1:
             raise Unreadable("the layout needs one date column")
         split = bool(self.columns(ColumnRole.MONEY_IN) or self.columns(ColumnRole.MONEY_OUT))
@@ -118,6 +124,20 @@ class Layout:
     def fits(self, heading: tuple[str, ...]) -> bool:
         """Whether a table with that heading is one of this layout."""
         return bool(self.heading) and _folded(heading) == _folded(self.heading)
+
+    def knows(self, grid: Grid) -> bool:
+        """Whether a grid is one of this layout: by its heading, without one by its width and what its columns hold."""
+        if self.form != grid.form:
+            return False
+        if self.heading:
+            return any(self.fits(row.cells) for row in grid.rows[:80])
+        day = self.column(ColumnRole.DATE)
+        first = grid.rows[0] if grid.rows else None
+        return (
+            first is not None
+            and len(first.cells) == len(self.roles)
+            and read_day(first.cell(-1 if day is None else day), self.date_order) is not None
+        )
 
 
 def _folded(heading: tuple[str, ...]) -> list[str]:

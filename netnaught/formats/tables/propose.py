@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
@@ -58,23 +58,80 @@ class Proposed:
 
 def propose(grid: Grid, of: Currency) -> Proposed:
     """Find the heading, the columns, and how days and amounts are written."""
-    place = _heading(grid.rows)
-    heading = grid.rows[place].cells
-    below = grid.rows[place + 1 :]
-    roles = _roles(heading, below)
-    draft = Layout(grid.form, heading, roles, "ymd", ".", grid.delimiter)
+    return complete(grid, draft_at(grid, _heading(grid.rows)), frozenset(), of)
+
+
+def draft_at(grid: Grid, place: int | None) -> Layout:
+    """A first draft whose heading is the row at `place`, None where the table has none; nothing is checked yet.
+
+    Columns whose names say nothing are taken by what stands in them.
+    """
+    heading = () if place is None else grid.rows[place].cells
+    below = grid.rows[0 if place is None else place + 1 :]
+    roles = _by_content(_roles(_wide(heading, below), below), below)
+    return Layout(grid.form, heading, roles, "ymd", ".", grid.delimiter)
+
+
+def complete(grid: Grid, draft: Layout, settled: frozenset[str], of: Currency) -> Proposed:
+    """Work out how days and amounts are written in the draft's columns, and ask what stays open.
+
+    `settled`: names of settings that a person has stated; they are kept as they are.
+    """
+    draft.check()
+    place = next((n for n, row in enumerate(grid.rows) if draft.fits(row.cells)), -1)
+    below = [row for row in grid.rows[place + 1 :] if not draft.fits(row.cells)]
     dated = [row for row in below if _any_day(row.cell(draft.column(ColumnRole.DATE) or 0))]
     if not dated:
-        raise Unreadable("no row below the heading begins with a date", line=grid.rows[place].line)
-    outside = [" ".join(row.cells) for row in grid.rows[:place]] + list(grid.texts)
-    draft, order_question = _with_order(draft, dated, outside)
-    draft, decimal_question = _with_decimal(draft, dated, of)
-    draft, sign_question = _with_sign(draft, dated, of)
-    if sign_question:
-        draft, sign_question = _by_footing(grid, draft, sign_question, of)
-    questions = [q for q in (order_question, decimal_question, sign_question) if q]
-    draft.check()
-    return Proposed(draft, tuple(questions))
+        raise Unreadable("no row below the heading begins with a date", line=grid.rows[max(place, 0)].line)
+    outside = [" ".join(row.cells) for row in grid.rows[: max(place, 0)]] + list(grid.texts)
+    questions: list[LayoutQuestion | None] = []
+    if "date_order" not in settled:
+        draft, question = _with_order(draft, dated, outside)
+        questions.append(question)
+    if "decimal" not in settled:
+        draft, question = _with_decimal(draft, dated, of)
+        questions.append(question)
+    if "flip" not in settled:
+        owed = draft.owed
+        draft, question = _with_sign(draft, dated, of)
+        draft = replace(draft, owed=owed) if "owed" in settled else draft
+        if question:
+            draft, question = _by_footing(grid, draft, question, of)
+        questions.append(question)
+    return Proposed(draft, tuple(q for q in questions if q))
+
+
+def _wide(heading: Sequence[str], below: Sequence[GridRow]) -> tuple[str, ...]:
+    """The heading, made as wide as the rows below it."""
+    width = max([len(heading), *(len(row.cells) for row in below[:50])])
+    return (*heading, *[""] * (width - len(heading)))
+
+
+def _by_content(roles: tuple[ColumnRole, ...], below: Sequence[GridRow]) -> tuple[ColumnRole, ...]:
+    """Where no name says which column is the date or the amount: the first whose every value can be one."""
+    found = list(roles)
+    sample = below[:50]
+
+    def first(fits: Callable[[str], bool]) -> int | None:
+        for column, role in enumerate(found):
+            values = [cell for row in sample if (cell := row.cell(column))]
+            free = role in (ColumnRole.IGNORE, ColumnRole.TEXT) and len(values) * 2 > len(sample)
+            if free and sum(fits(value) for value in values) * 10 >= len(values) * 9:
+                return column
+        return None
+
+    if ColumnRole.DATE not in found and (column := first(_any_day)) is not None:
+        found[column] = ColumnRole.DATE
+    if not {ColumnRole.AMOUNT, ColumnRole.MONEY_IN, ColumnRole.MONEY_OUT} & set(found):
+        column = first(lambda value: looks_like_amount(value) and bool(re.search(r"[.,]\d\d[-+)]?$", value)))
+        column = first(looks_like_amount) if column is None else column
+        if column is not None:
+            found[column] = ColumnRole.AMOUNT
+    if ColumnRole.TEXT not in found:
+        column = first(lambda value: bool(re.search(r"[^\W\d_]", value)) and not _any_day(value))
+        if column is not None:
+            found[column] = ColumnRole.TEXT
+    return tuple(found)
 
 
 def _any_day(text: str) -> bool:

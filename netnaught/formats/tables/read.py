@@ -10,6 +10,7 @@ from itertools import pairwise
 
 from netnaught.core.money import Currency, plain
 from netnaught.core.statement import ControlTotals, LineKind, StatementHead, StatementLine
+from netnaught.formats.progress import in_steps
 from netnaught.formats.reading import Problem, ReadLine, ReadStatement, Unreadable
 from netnaught.formats.tables.grid import Grid, GridRow, column_name
 from netnaught.formats.tables.layout import ColumnRole, Layout
@@ -153,7 +154,7 @@ def _walk(rows: Sequence[GridRow], layout: Layout, of: Currency) -> tuple[list[_
     found: list[_Found] = []
     balances: dict[str, int] = {}
     totals = ControlTotals()
-    for row in rows:
+    for row in in_steps(rows, "reading its lines"):
         whole = " ".join(cell for cell in row.cells if cell)
         if is_line(row, layout):
             balance = _balance_of(row, layout, of)

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import re
 from datetime import date
+from functools import cache
 
-from netnaught.core.money import Currency, MoneyError, parse_plain
+from netnaught.core.money import Currency, MoneyError, currency, parse_plain
 
 _MONTHS = {
     name: number
@@ -82,10 +83,24 @@ _AMOUNT = re.compile(r"[+-]?\d[\d.,' ]*|[+-]?[.,]\d+", re.ASCII)
 _SPACES = re.compile(r"[\u00a0\u202f\u2009]")
 
 
+_UNIT = re.compile(r"^(?:[A-Z]{3}|[$\u20ac\u00a3\u00a5])\s?|\s?(?:[A-Z]{3}|[$\u20ac\u00a3])$")
+
+
+@cache
+def _is_unit(text: str) -> bool:
+    """Whether a text is a currency: `USD 5.00` is an amount, `REF 5` is a reference."""
+    if len(text) < 3:
+        return True
+    try:
+        return bool(currency(text))
+    except MoneyError:
+        return False
+
+
 def _bare(text: str) -> tuple[str, bool]:
     """The digits with their marks, and whether the writing makes them negative."""
     text = _SPACES.sub(" ", text.strip()).replace("\u2212", "-").replace("\u2019", "'")
-    text = re.sub(r"^(?:[A-Z]{3}|[$\u20ac\u00a3\u00a5])\s?|\s?(?:[A-Z]{3}|[$\u20ac\u00a3])$", "", text).strip()
+    text = _UNIT.sub(lambda unit: "" if _is_unit(unit[0].strip()) else unit[0], text).strip()
     text = re.sub(r"^([+-])\s?[$\u20ac\u00a3\u00a5]?\s?", r"\1", text)
     if text.startswith("(") and text.endswith(")"):
         return text[1:-1].strip().lstrip("$\u20ac\u00a3"), True

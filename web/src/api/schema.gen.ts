@@ -328,6 +328,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/companies/{company_id}/accounts/{account_id}/statements/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Table
+         * @description The rows of a table as they stand in the file, for a person to point at its heading.
+         */
+        post: operations["tableInFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/companies/{company_id}/accounts/{account_id}/statements/typed": {
         parameters: {
             query?: never;
@@ -491,6 +511,30 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/companies/{company_id}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Progress
+         * @description How far a reading of the caller's has come.
+         */
+        get: operations["readingProgress"];
+        put?: never;
+        post?: never;
+        /**
+         * Delete Reading
+         * @description Stop a reading of the caller's; nothing of it is stored.
+         */
+        delete: operations["stopReading"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1223,18 +1267,30 @@ export interface components {
             /** File */
             file: string;
             /**
+             * Job
+             * @description a name of the caller's own, to ask how far the reading is
+             * @default
+             */
+            job: string;
+            /**
              * Layout
              * @description a layout as JSON; empty: a known or proposed one
              * @default
              */
             layout: string;
-            /**
-             * Number
-             * @description which statement of the file is meant
-             */
-            number?: string | null;
             /** Opening */
             opening?: number | null;
+            /**
+             * Place
+             * @description which statement of the file is meant, from 1
+             */
+            place?: number | null;
+            /**
+             * Settled
+             * @description settings of the layout that a person stated, by commas
+             * @default
+             */
+            settled: string;
             /** Start */
             start?: string | null;
         };
@@ -1247,20 +1303,52 @@ export interface components {
             /** File */
             file: string;
             /**
+             * Job
+             * @description a name of the caller's own, to ask how far the reading is
+             * @default
+             */
+            job: string;
+            /**
              * Layout
              * @description a layout as JSON; empty: a known or proposed one
              * @default
              */
             layout: string;
-            /**
-             * Number
-             * @description which statement of the file is meant
-             */
-            number?: string | null;
             /** Opening */
             opening?: number | null;
+            /**
+             * Place
+             * @description which statement of the file is meant, from 1
+             */
+            place?: number | null;
+            /**
+             * Settled
+             * @description settings of the layout that a person stated, by commas
+             * @default
+             */
+            settled: string;
             /** Start */
             start?: string | null;
+        };
+        /** Body_tableInFile */
+        Body_tableInFile: {
+            /**
+             * Delimiter
+             * @default
+             */
+            delimiter: string;
+            /**
+             * Encoding
+             * @default
+             */
+            encoding: string;
+            /** File */
+            file: string;
+            /**
+             * Heading
+             * @description its line; 0: there is none
+             */
+            heading?: number | null;
         };
         /**
          * BookLineOut
@@ -1775,7 +1863,7 @@ export interface components {
         ImportState: "new" | "same" | "changed" | "held";
         /**
          * InFileOut
-         * @description A statement in the file and the bank account it belongs to, where that is known.
+         * @description A statement in the file, counted from 1, and the bank account it belongs to, where that is known.
          */
         InFileOut: {
             /** Bank */
@@ -1784,10 +1872,24 @@ export interface components {
             bank_account_id: number | null;
             /** Currency */
             currency: string | null;
+            /**
+             * End
+             * Format: date
+             * @description ISO 8601 day
+             */
+            end: string;
             /** Lines */
             lines: number;
             /** Number */
             number: string;
+            /** Place */
+            place: number;
+            /**
+             * Start
+             * Format: date
+             * @description ISO 8601 day
+             */
+            start: string;
         };
         /**
          * IncomingLineOut
@@ -1862,6 +1964,11 @@ export interface components {
             decimal: string;
             /** Delimiter */
             delimiter: string;
+            /**
+             * Encoding
+             * @default
+             */
+            encoding: string;
             /** Flip */
             flip: boolean;
             /** Form */
@@ -2133,6 +2240,16 @@ export interface components {
             value?: string | null;
         };
         /**
+         * ProgressOut
+         * @description How far a reading has come. `share`: 0 to 1 of the phase; null where none is under way.
+         */
+        ProgressOut: {
+            /** Phase */
+            phase: string;
+            /** Share */
+            share: number | null;
+        };
+        /**
          * ProposalKind
          * @description Why two sides are offered to each other.
          * @enum {string}
@@ -2163,6 +2280,33 @@ export interface components {
             setting: string;
             /** Text */
             text: string;
+        };
+        /**
+         * RawRow
+         * @description A row of a table and the line where it begins in the file.
+         */
+        RawRow: {
+            /** Cells */
+            cells: string[];
+            /** Line */
+            line: number;
+        };
+        /**
+         * RawTableOut
+         * @description A table as it stands in the file: its first rows, and a draft for the heading pointed at.
+         */
+        RawTableOut: {
+            /** Delimiter */
+            delimiter: string;
+            draft: components["schemas"]["LayoutOut"] | null;
+            /** Encoding */
+            encoding: string;
+            /** Encodings */
+            encodings: string[];
+            /** Form */
+            form: string;
+            /** Rows */
+            rows: components["schemas"]["RawRow"][];
         };
         /**
          * ReadingOut
@@ -2225,6 +2369,8 @@ export interface components {
             opening: number | null;
             /** Opening Derived */
             opening_derived: boolean;
+            /** Place */
+            place: number;
             /** Problems */
             problems: string[];
             /**
@@ -5379,6 +5525,133 @@ export interface operations {
             };
         };
     };
+    tableInFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                company_id: number;
+                account_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_tableInFile"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RawTableOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     typeStatement: {
         parameters: {
             query?: never;
@@ -6519,6 +6792,252 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["LineDetailOut"];
                 };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    readingProgress: {
+        parameters: {
+            query: {
+                job: string;
+            };
+            header?: never;
+            path: {
+                company_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProgressOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    stopReading: {
+        parameters: {
+            query: {
+                job: string;
+            };
+            header?: never;
+            path: {
+                company_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Bad Request */
             400: {

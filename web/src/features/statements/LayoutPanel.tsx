@@ -32,14 +32,22 @@ const CHOICE_WORDS: Record<string, string> = {
 };
 
 interface LayoutPanelProps {
-  table: Table;
-  onChange: (layout: Layout) => void;
+  layout: Layout;
+  /** What was read with it; absent while it cannot be read yet. */
+  table?: Table;
+  /** A layout corrected by hand, and the settings that were stated with it. */
+  onChange: (layout: Layout, settled: string[]) => void;
+  onPoint?: () => void;
 }
 
 /** How a table is read: its columns, its dates and amounts; what is open is asked first. */
-export function LayoutPanel({ table, onChange }: LayoutPanelProps) {
-  const { layout } = table;
-  const set = (part: Partial<Layout>) => onChange({ ...layout, ...part });
+export function LayoutPanel({ layout, table, onChange, onPoint }: LayoutPanelProps) {
+  const set = (part: Partial<Layout>) =>
+    onChange(
+      { ...layout, ...part },
+      Object.keys(part).filter((name) => name !== "roles"),
+    );
+  const columns = layout.roles.map((_, column) => column);
   const answerTo = (setting: string, choice: string) => {
     if (setting === "flip") set({ flip: choice === "out" });
     else set({ [setting]: choice });
@@ -49,12 +57,19 @@ export function LayoutPanel({ table, onChange }: LayoutPanelProps) {
       <div className="mb-2 flex items-baseline gap-3">
         <h2 className="text-base font-bold">How the table is read</h2>
         <p className="text-muted">
-          {table.known
-            ? "Known from the last time, by its heading."
-            : "Found in the file itself. Correct it here; it is kept for this account."}
+          {!table
+            ? "Say what each column holds."
+            : table.known
+              ? "Known from the last time, by its heading."
+              : "Found in the file itself. Correct it here; it is kept for this account."}
         </p>
+        {onPoint && (
+          <button type="button" className="ml-auto font-semibold text-wine" onClick={onPoint}>
+            Another row is the heading
+          </button>
+        )}
       </div>
-      {table.questions.map((question) => (
+      {table?.questions.map((question) => (
         <div
           key={question.setting}
           role="group"
@@ -103,11 +118,13 @@ export function LayoutPanel({ table, onChange }: LayoutPanelProps) {
         <table className="w-full border-collapse bg-sheet">
           <thead className="text-left text-xs">
             <tr>
-              {layout.heading.map((cell, column) => (
+              {columns.map((column) => (
                 <th key={column} className="border-b border-line px-2 pt-1.5 pb-1 align-top font-normal">
-                  <span className="block font-semibold whitespace-nowrap">{cell || `column ${column + 1}`}</span>
+                  <span className="block font-semibold whitespace-nowrap">
+                    {layout.heading[column] || `column ${column + 1}`}
+                  </span>
                   <select
-                    aria-label={`Column ${cell || column + 1}`}
+                    aria-label={`Column ${layout.heading[column] || column + 1}`}
                     value={layout.roles[column] ?? "ignore"}
                     onChange={(event) =>
                       set({
@@ -127,9 +144,9 @@ export function LayoutPanel({ table, onChange }: LayoutPanelProps) {
             </tr>
           </thead>
           <tbody className="font-mono text-xs">
-            {table.rows.slice(0, 5).map((row, n) => (
+            {table?.rows.slice(0, 5).map((row, n) => (
               <tr key={n} className="border-b border-hair last:border-0">
-                {layout.heading.map((_, column) => (
+                {columns.map((column) => (
                   <td key={column} className="px-2 py-1 whitespace-nowrap">
                     {row[column] ?? ""}
                   </td>

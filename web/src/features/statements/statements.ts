@@ -20,13 +20,16 @@ export type Table = Schemas["TableOut"];
 export type Layout = Schemas["LayoutOut"];
 export type Role = Layout["roles"][number];
 
-/** How a file is to be read: the layout of its table, and which statement of it is meant. */
+export type RawTable = Schemas["RawTableOut"];
+
+/** How a file is to be read: the layout of its table, what of it a person stated, and which statement is meant. */
 export interface How {
   layout: Layout | null;
-  number: string | null;
+  settled: string[];
+  place: number | null;
 }
 
-export const AS_FOUND: How = { layout: null, number: null };
+export const AS_FOUND: How = { layout: null, settled: [], place: null };
 
 function path({ companyId, account }: Place): { company_id: number; account_id: number } {
   return { company_id: companyId, account_id: account.id };
@@ -45,7 +48,8 @@ export function useStatements(place: Place) {
 function fields(given: HeadGiven, how: How): Record<string, string | null> {
   return {
     layout: how.layout && JSON.stringify(how.layout),
-    number: how.number,
+    settled: how.settled.join(",") || null,
+    place: how.place === null ? null : String(how.place),
     start: given.start,
     end: given.end,
     opening: given.opening === null ? null : String(given.opening),
@@ -62,9 +66,11 @@ export function previewFile(
   file: File,
   given: HeadGiven,
   how: How,
+  job: string,
   signal: AbortSignal,
 ): Promise<Reading> {
-  return postFile<Reading>(`${base(place)}/preview`, file, fields(given, how), signal);
+  signal.addEventListener("abort", () => stopReading(place.companyId, job));
+  return postFile<Reading>(`${base(place)}/preview`, file, { ...fields(given, how), job }, signal);
 }
 
 export function storeFile(
@@ -73,9 +79,48 @@ export function storeFile(
   given: HeadGiven,
   how: How,
   confirmed: string[],
+  job: string,
 ): Promise<Schemas["Stored"]> {
   const query = new URLSearchParams(confirmed.map((kind) => ["confirmed", kind]));
-  return postFile<Schemas["Stored"]>(`${base(place)}?${query}`, file, fields(given, how));
+  return postFile<Schemas["Stored"]>(`${base(place)}?${query}`, file, { ...fields(given, how), job });
+}
+
+/** Where a table's heading is: in which row of the file (0: there is none), and how its text is taken apart. */
+export interface Pointed {
+  delimiter: string;
+  encoding: string;
+  heading: number | null;
+}
+
+/** The rows of a table as they stand in the file, before a layout. */
+export function tableInFile(place: Place, file: File, { delimiter, encoding, heading }: Pointed): Promise<RawTable> {
+  const chosen = { delimiter: delimiter || null, encoding: encoding || null };
+  return postFile<RawTable>(`${base(place)}/table`, file, {
+    ...chosen,
+    heading: heading === null ? null : String(heading),
+  });
+}
+
+/** How far a reading has come, asked for while it is under way. */
+export function useProgress(companyId: number, job: string) {
+  return useQuery({
+    queryKey: ["reading progress", companyId, job],
+    queryFn: () =>
+      answer(
+        client.GET("/api/companies/{company_id}/readings", {
+          params: { path: { company_id: companyId }, query: { job } },
+        }),
+      ),
+    refetchInterval: 300,
+    gcTime: 0,
+  });
+}
+
+/** Let the server stop a reading; it may be done already. */
+export function stopReading(companyId: number, job: string): void {
+  void client.DELETE("/api/companies/{company_id}/readings", {
+    params: { path: { company_id: companyId }, query: { job } },
+  });
 }
 
 export function useAllStatements(companyId: number) {
