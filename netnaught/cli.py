@@ -14,7 +14,6 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 from netnaught import __version__
-from netnaught.core.matching import DEFAULT_PASSES
 from netnaught.core.money import Currency, MoneyError, currency, plain
 from netnaught.core.statement import delivered, footing
 from netnaught.core.wording import plain_wording
@@ -138,7 +137,7 @@ def _read(args: argparse.Namespace) -> int:
 
 
 def _reconcile(args: argparse.Namespace) -> int:
-    passes = headless.passes_of(args.setup, _bytes_of(args.setup)) if args.setup else DEFAULT_PASSES
+    stated = headless.setup_of(args.setup, _bytes_of(args.setup)) if args.setup else None
     found = headless.reconcile_files(
         (args.statement, _bytes_of(args.statement)),
         (args.book, _bytes_of(args.book)),
@@ -146,7 +145,7 @@ def _reconcile(args: argparse.Namespace) -> int:
         closing=args.closing,
         account=args.account,
         code=args.currency,
-        passes=passes,
+        setup=stated,
     )
     result = json.dumps(headless.as_json(found), ensure_ascii=False, indent=1)
     if args.json and args.json != "-":
@@ -293,7 +292,7 @@ def _parser() -> argparse.ArgumentParser:
     rec.add_argument("--closing", help="closing balance, where the file states none")
     rec.add_argument("--account", help="which account, where the file holds several")
     rec.add_argument("--currency", default="USD", help="currency of formats that state none (default USD)")
-    rec.add_argument("--setup", metavar="SETUP.toml", help="passes and their windows")
+    rec.add_argument("--setup", metavar="SETUP.toml", help="passes with their windows, composed passes, readers")
     rec.add_argument("--json", metavar="OUT", help="write the result to a file instead of standard output")
 
     user = commands.add_parser("user", help="People who sign in.").add_subparsers(required=True, metavar="command")

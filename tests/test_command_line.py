@@ -139,6 +139,48 @@ def test_the_demo_is_the_same_every_time_and_spares_real_books(tmp_path: Path) -
     assert main(["demo", "--data", str(tmp_path / "a"), "--build-only"]) == 2
 
 
+SETUP = """
+[[pass]]
+name = "groups"
+
+[[composed]]
+title = "Ends in ours"
+reference = "one ends in the other"
+
+[[reader]]
+examples = [["PAPER 900017 X", "0017"], ["PAPER 900555 X", "0555"]]
+"""
+
+
+@pytest.mark.parametrize(
+    ("changed", "message"),
+    [
+        (("one ends in the other", "alike"), "composed 1: A composed pass cannot be used: 'alike' is not a valid"),
+        (('"0017"]', '"18"]'), "reader 1: '18' does not stand in 'PAPER 900017 X'"),
+        (('"groups"', '"composed"'), "pass 1 is none of: reference and amount"),
+        (("[[reader]]", "[reader]"), "reader is written as [[reader]]"),
+    ],
+)
+def test_a_setup_states_composed_passes_and_readers_and_what_is_wrong_with_them(
+    files: tuple[str, str], tmp_path: Path, capsys: pytest.CaptureFixture[str], changed: tuple[str, str], message: str
+) -> None:
+    statement, book, setup = tmp_path / "statement.csv", tmp_path / "book.csv", tmp_path / "SETUP.toml"
+    head = "id,date,reference,description,amount\n"
+    statement.write_text(f"{head}A,2026-10-05,,PAPER 900017 X,-5.00\nB,2026-10-06,771234,SLIP,7.00\n")
+    book.write_text("id,date,reference,payee,memo,amount\nB1,2026-09-02,17,A,,-5.00\nB2,2026-10-03,1234,B,,7.00\n")
+    setup.write_text(SETUP.replace('name = "groups"', 'name = "reference and amount"'))
+    arguments = ["reconcile", "--statement", str(statement), "--book", str(book), "--setup", str(setup)]
+    assert main(arguments) == 0
+    found = json.loads(capsys.readouterr().out)
+    assert [(m["statement"], m["book"], m["pass"]) for m in found["matches"]] == [
+        (["A"], ["B1"], "reference and amount"),
+        (["B"], ["B2"], "composed"),
+    ]
+    setup.write_text(SETUP.replace(*changed))
+    assert main(arguments) == 2
+    assert message in capsys.readouterr().err
+
+
 def _mt940_month(month: int, opening: str, line: str, closing: str) -> str:
     """A month in the smallest MT940 text: opening, one line, closing."""
     day = f"26{month:02d}"

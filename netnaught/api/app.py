@@ -24,6 +24,7 @@ from netnaught.api.routers import (
     spine,
     start,
     statements,
+    teaching,
 )
 from netnaught.formats.reading import LARGEST_FILE
 from netnaught.store.database import DATABASE, connect, migrate
@@ -54,7 +55,20 @@ def create_app(data: Path) -> FastAPI:
         responses=problems.RESPONSES,
     )
     app.state.database = database
-    for module in (session, board, start, passes, books, statements, evidence, bank_service, spine, deciding, papers):
+    for module in (
+        session,
+        board,
+        start,
+        passes,
+        teaching,
+        books,
+        statements,
+        evidence,
+        bank_service,
+        spine,
+        deciding,
+        papers,
+    ):
         app.include_router(module.router)
     problems.install(app)
     _guard(app)

@@ -12,7 +12,17 @@ from dataclasses import dataclass, replace
 from datetime import date
 from enum import StrEnum
 
-from netnaught.core.matching import DEFAULT_PASSES, OpenItems, Pass, Proposal, Question, run_passes
+from netnaught.core.matching import (
+    DEFAULT_PASSES,
+    NOTHING_TAUGHT,
+    OpenItems,
+    Outcome,
+    Pass,
+    Proposal,
+    Question,
+    Taught,
+    run_passes,
+)
 from netnaught.core.reconciliation import Decision, DecisionKind, Standing, Work
 from netnaught.core.statement import ItemId
 
@@ -66,7 +76,7 @@ def residual(now: Standing, rows: tuple[Row, ...], work: Work) -> int | None:
     return now.difference - sum(line.amount for line in work.lines if line.id in offered)
 
 
-def open_items(work: Work) -> OpenItems:
+def open_items(work: Work, taught: Taught = NOTHING_TAUGHT) -> OpenItems:
     """What no decision holds and no later period cleared, carried items included."""
     lines = {item for d in work.decisions for item in d.lines}
     entries = {item for d in work.decisions for item in d.entries} | set(work.cleared_later)
@@ -74,11 +84,21 @@ def open_items(work: Work) -> OpenItems:
         tuple(line for line in work.lines if line.id not in lines),
         tuple(entry for entry in work.entries if entry.id not in entries),
         OpenItems(tuple(work.lines), tuple(work.entries)),
+        taught,
     )
 
 
-def align(work: Work, passes: Sequence[Pass] = DEFAULT_PASSES) -> tuple[Row, ...]:
-    """Rows in the order of the work: by date, entries not at the bank after everything else."""
+def align(
+    work: Work,
+    passes: Sequence[Pass] = DEFAULT_PASSES,
+    taught: Taught = NOTHING_TAUGHT,
+    *,
+    finished: bool = False,
+) -> tuple[Row, ...]:
+    """Rows in the order of the work: by date, entries not at the bank after everything else.
+
+    `finished`: nothing is offered any more, and entries dated after the end are left out.
+    """
     line_dates = {line.id: line.date for line in work.lines}
     entry_dates = {entry.id: entry.date for entry in work.entries}
     place = {line.id: number for number, line in enumerate(work.lines)}
@@ -90,8 +110,8 @@ def align(work: Work, passes: Sequence[Pass] = DEFAULT_PASSES) -> tuple[Row, ...
 
     rows = [replace(placed(_OF_DECISION[d.kind], d.lines, d.entries), decision=d) for d in work.decisions]
     decided_entries = {item for d in work.decisions for item in d.entries}
-    items = open_items(work)
-    found = run_passes(items, passes)
+    items = open_items(work, taught)
+    found = Outcome((), (), (), (), items) if finished else run_passes(items, passes)
     ready = (*map(Proposal.of_match, found.matches), *map(Proposal.of_wash, found.washes))
     proposals = (*ready, *found.proposals)
     rows += [replace(placed(RowKind.PROPOSAL, p.lines, p.entries), proposal=p) for p in proposals]
@@ -102,7 +122,7 @@ def align(work: Work, passes: Sequence[Pass] = DEFAULT_PASSES) -> tuple[Row, ...
     for entry in work.entries:
         if entry.id in decided_entries or (entry.id in work.cleared_later and entry.date > work.end):
             continue
-        if entry.id not in shown_entries:
+        if entry.id not in shown_entries and not (finished and entry.date > work.end):
             kind = RowKind.OUTSTANDING if entry.date <= work.end else RowKind.LATER
             rows.append(placed(kind, (), (entry.id,)))
 

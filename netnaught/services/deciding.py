@@ -14,6 +14,7 @@ from netnaught.services import steps
 from netnaught.services.access import Context, Desk, Right, open_desk, record_event
 from netnaught.services.errors import BadInput, Conflict, NotFound, Refused
 from netnaught.services.passes import passes_of
+from netnaught.services.teaching import taught_of
 from netnaught.services.workbench import Bench, load_bench
 from netnaught.services.writing import wording
 from netnaught.store import bank_book, reconciliations, statements
@@ -192,7 +193,12 @@ def withdraw(ctx: Context, company_id: int, reconciliation_id: int, decision_ids
 def dry_run(ctx: Context, company_id: int, reconciliation_id: int) -> DryRun:
     """Run the passes and show what would be matched, by pass and why; nothing is changed."""
     bench = load_bench(ctx, open_desk(ctx, company_id, reconciliation_id))
-    return DryRun(run_passes(open_items(bench.work), passes_of(ctx.db, bench.desk.account)), bench)
+    return DryRun(_run(ctx, bench), bench)
+
+
+def _run(ctx: Context, bench: Bench) -> Outcome:
+    account = bench.desk.account
+    return run_passes(open_items(bench.work, taught_of(ctx.db, account)), passes_of(ctx.db, account))
 
 
 def _washed(made: Wash) -> NewDecision:
@@ -208,7 +214,7 @@ def apply_passes(ctx: Context, company_id: int, reconciliation_id: int, only: fr
     """
     with atomic(ctx.db):
         desk = open_desk(ctx, company_id, reconciliation_id)
-        outcome = run_passes(open_items(load_bench(ctx, desk).work), passes_of(ctx.db, desk.account))
+        outcome = _run(ctx, load_bench(ctx, desk))
         found = [made for made in outcome.matches if not only or made.by in only]
         washes = [made for made in outcome.washes if not only or PassName.WASHES in only]
         new = [_washed(made) for made in washes] + [

@@ -5,24 +5,34 @@ from __future__ import annotations
 import tomllib
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 from netnaught.core.clues import Clue, Puzzle, find_clues
 from netnaught.core.ledger import BookEntry
 from netnaught.core.matching import (
     DEFAULT_PASSES,
+    NOTHING_TAUGHT,
+    Example,
+    NoRule,
     OpenItems,
     Outcome,
     Pass,
+    Reader,
+    Side,
+    Taught,
+    TextOf,
     Window,
+    learn,
     run_passes,
     window_of,
     with_window,
 )
 from netnaught.core.money import Currency, MoneyError, currency, parse_plain, plain
-from netnaught.core.statement import Join, Notice, StatementLine, continuity, delivered, footing, opening_of
+from netnaught.core.statement import Join, LineKind, Notice, StatementLine, continuity, delivered, footing, opening_of
 from netnaught.core.wording import plain_wording
 from netnaught.formats import ReadStatement, Unreadable, read_bank_book, read_statements
 from netnaught.services.errors import BadInput
+from netnaught.services.passes import composed_of
 
 Json = dict[str, object]
 
@@ -104,27 +114,73 @@ def _pick(found: tuple[ReadStatement, ...], file: str, account: str | None) -> R
     raise BadInput(f"{file}: {what} ({there})", file=file, column="account", value=account or there)
 
 
-def passes_of(name: str, data: bytes) -> tuple[Pass, ...]:
-    """The passes named in a SETUP.toml, in its order, with their windows; the defaults where it names none."""
+@dataclass(frozen=True, slots=True)
+class Setup:
+    """What a SETUP.toml states: the passes in their order, the composed ones after them, and the readers."""
+
+    passes: tuple[Pass, ...] = DEFAULT_PASSES
+    taught: Taught = NOTHING_TAUGHT
+
+
+def setup_of(name: str, data: bytes) -> Setup:
+    """The passes, composed passes and readers named in a SETUP.toml; the default passes where it names none."""
     try:
         text = tomllib.loads(data.decode())
     except (UnicodeDecodeError, tomllib.TOMLDecodeError) as error:
         raise BadInput(f"{name}: {error}", file=name) from None
-    unknown = set(text) - {"pass"}
+    unknown = set(text) - {"pass", "composed", "reader"}
     if unknown:
         raise BadInput(f"{name}: unknown setting {sorted(unknown)[0]!r}", file=name, value=sorted(unknown)[0])
-    if "pass" not in text:
-        return DEFAULT_PASSES
+    fixed = _fixed_passes(name, text["pass"]) if "pass" in text else DEFAULT_PASSES
+    composed = tuple(_composed(name, number, item) for number, item in _tables(name, "composed", text))
+    readers = tuple(_reader(name, number, item) for number, item in _tables(name, "reader", text))
+    return Setup((*fixed, *composed), Taught(readers))
+
+
+def _tables(name: str, key: str, text: dict[str, Any]) -> list[tuple[int, dict[str, Any]]]:
+    found = text.get(key, [])
+    if not isinstance(found, list) or not all(isinstance(item, dict) for item in found):
+        raise BadInput(f"{name}: {key} is written as [[{key}]]", file=name, value=key)
+    return list(enumerate(found, 1))
+
+
+def _fixed_passes(name: str, listed: object) -> tuple[Pass, ...]:
     found: list[Pass] = []
-    for number, item in enumerate(text["pass"], 1):
-        known = next(
-            (step for step in DEFAULT_PASSES if isinstance(item, dict) and step.name == item.get("name")), None
-        )
+    for number, item in _tables(name, "pass", {"pass": listed}):
+        known = next((step for step in DEFAULT_PASSES if step.name == item.get("name")), None)
         if known is None:
             named = ", ".join(step.name for step in DEFAULT_PASSES)
             raise BadInput(f"{name}: pass {number} is none of: {named}", file=name, value=str(item))
         found.append(_with_window(name, number, known, item))
     return tuple(found)
+
+
+def _composed(name: str, number: int, item: dict[str, Any]) -> Pass:
+    try:
+        return composed_of(item)
+    except BadInput as error:
+        raise BadInput(f"{name}: composed {number}: {error.message}", file=name, value=str(item)) from None
+
+
+def _reader(name: str, number: int, item: dict[str, Any]) -> Reader:
+    """A reader stated by its settings, or taught by `examples`: pairs of a text and the reference in it."""
+    try:
+        if "examples" not in item:
+            return Reader.of_values(item)
+        examples = [_example(pair) for pair in item["examples"]]
+        kind = LineKind(item["kind"]) if item.get("kind") else None
+        return learn(examples, Side(item.get("side", "bank")), TextOf(item.get("of", "text")), kind)
+    except (ValueError, TypeError) as error:
+        raise BadInput(f"{name}: reader {number}: {error}", file=name, value=str(item)) from None
+
+
+def _example(pair: object) -> Example:
+    if not isinstance(pair, list) or [type(part) for part in pair] != [str, str]:
+        raise NoRule("an example is a pair of a text and the reference in it")
+    text, mark = pair
+    if mark not in text:
+        raise NoRule(f"{mark!r} does not stand in {text!r}")
+    return Example(text, text.index(mark), text.index(mark) + len(mark))
 
 
 def _with_window(name: str, number: int, step: Pass, item: dict[str, object]) -> Pass:
@@ -146,7 +202,7 @@ def reconcile_files(
     closing: str | None = None,
     account: str | None = None,
     code: str = "USD",
-    passes: tuple[Pass, ...] = DEFAULT_PASSES,
+    setup: Setup | None = None,
 ) -> Headless:
     """Reconcile a statement file with a bank book file, each given as (name, bytes).
 
@@ -185,7 +241,8 @@ def reconcile_files(
         start = 0 if end is None else end - total
     end = start + total if end is None else end
     lines = tuple(item.line for item in read.lines)
-    outcome = run_passes(OpenItems(lines, entries), passes)
+    setup = setup or Setup()
+    outcome = run_passes(OpenItems(lines, entries, taught=setup.taught), setup.passes)
     return Headless(of, start, end, judged, {str(x.id): x for x in lines}, {str(e.id): e for e in entries}, outcome)
 
 

@@ -14,6 +14,7 @@ from netnaught.services.access import Context, account_for, company_for, reconci
 from netnaught.services.errors import NotFound
 from netnaught.services.passes import passes_of
 from netnaught.services.recording import Suggestion, suggestions
+from netnaught.services.teaching import taught_of
 from netnaught.services.workbench import Bench, chain_of, load_bench
 from netnaught.store import audit, bank_book, ledger, reconciliations, seals, statements
 from netnaught.store.audit import AuditEvent
@@ -67,7 +68,8 @@ def view(ctx: Context, company_id: int, reconciliation_id: int) -> SpineView:
     """Load the Spine."""
     desk = reconciliation_for(ctx, company_id, reconciliation_id)
     bench = load_bench(ctx, desk)
-    rows = align(bench.work, passes_of(ctx.db, desk.account))
+    passes, taught = passes_of(ctx.db, desk.account), taught_of(ctx.db, desk.account)
+    rows = align(bench.work, passes, taught, finished=desk.reconciliation.sealed)
     decided = {item for d in bench.work.decisions for item in d.entries}
     ages = {int(e.id): age(e, bench.work.end) for e in bench.work.entries if e.id not in decided}
     chain = chain_of(ctx.db, desk.account)

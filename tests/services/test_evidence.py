@@ -76,7 +76,7 @@ def test_a_layout_is_kept_and_recognised_by_its_heading(world: World) -> None:
 
     layout = json.dumps(asked.layout.values() | {"date_order": "mdy"})
     given = reading.HeadGiven(date(2026, 10, 1), date(2026, 10, 31), closing=100_100)
-    at = reading.store_file(*args, table, given, frozenset(), How(layout))
+    at = reading.store_file(*args, table, given, frozenset(), How(layout, frozenset({"date_order"})))
     assert [x.line.date for x in world.view(at).bench.lines] == [date(2026, 10, 3), date(2026, 10, 4)]
     known = reading.read_file(*args, table.replace(b"a,-5.00", b"c,-5.50")).table
     assert known

@@ -3,6 +3,9 @@
 traits, field     what can be told of items, and which are open
 passes            pairs: reference and amount, amount and date, amount and text
 groups, washes    sums of what shares a reference or a party; what cancels on one side
+composed          passes that a person composes from fields, after the fixed ones
+lags              windows that follow from how long an account's items really take
+readers, taught   what reads references and kinds out of texts, taught by example; names learned from matches
 near              near pairs with their cause, equal amounts as questions, what is doubled
 """
 
@@ -10,6 +13,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from netnaught.core.matching.composed import Composed, NotComposed, SameReference, SameText, Sign
 from netnaught.core.matching.field import Field
 from netnaught.core.matching.groups import Groups
 from netnaught.core.matching.items import (
@@ -23,6 +27,7 @@ from netnaught.core.matching.items import (
     Question,
     Wash,
 )
+from netnaught.core.matching.lags import Lag, check_days_from, fitted, window_from
 from netnaught.core.matching.near import doubled, offers
 from netnaught.core.matching.passes import (
     FAR_APART,
@@ -35,17 +40,36 @@ from netnaught.core.matching.passes import (
     window_of,
     with_window,
 )
+from netnaught.core.matching.readers import (
+    Example,
+    NoRule,
+    Reader,
+    Side,
+    Suggestion,
+    TextOf,
+    Yield,
+    learn,
+    suggest,
+    yield_of,
+)
+from netnaught.core.matching.taught import NOTHING_TAUGHT, Taught, name_key
 from netnaught.core.matching.washes import Washes
 
 __all__ = [
     "DEFAULT_PASSES",
     "FAR_APART",
+    "NOTHING_TAUGHT",
     "AmountAndDate",
     "AmountAndText",
     "Cause",
+    "Composed",
+    "Example",
     "Groups",
+    "Lag",
     "Made",
     "Match",
+    "NoRule",
+    "NotComposed",
     "OpenItems",
     "Outcome",
     "Pass",
@@ -53,14 +77,30 @@ __all__ = [
     "Proposal",
     "ProposalKind",
     "Question",
+    "Reader",
     "ReferenceAndAmount",
+    "SameReference",
+    "SameText",
+    "Side",
+    "Sign",
+    "Suggestion",
+    "Taught",
+    "TextOf",
     "Wash",
     "Washes",
     "Window",
+    "Yield",
+    "check_days_from",
+    "fitted",
+    "learn",
+    "name_key",
     "offers",
     "run_passes",
+    "suggest",
+    "window_from",
     "window_of",
     "with_window",
+    "yield_of",
 ]
 
 DEFAULT_PASSES: tuple[Pass, ...] = (ReferenceAndAmount(), AmountAndDate(), AmountAndText(), Groups(), Washes())
@@ -98,6 +138,7 @@ def run_passes(items: OpenItems, passes: Sequence[Pass] = DEFAULT_PASSES) -> Out
         tuple(line for line in left.lines if line.id not in asked_lines),
         tuple(entry for entry in left.entries if entry.id not in asked_entries),
         left.among,
+        left.taught,
     )
     more_offers = tuple(p for p in again if not offered & set(p.entries))
     return Outcome(tuple(matches), tuple(washes), questions, proposals + more_offers, rest, counts)

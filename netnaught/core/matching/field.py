@@ -34,8 +34,9 @@ class Field:
     def __init__(self, items: OpenItems) -> None:
         self._among = items.among or items
         self._noise = noise = noise_of([line.description for line in self._among.lines])
-        lines = sorted((of_line(line, noise) for line in items.lines), key=_in_order)
-        entries = sorted((of_entry(entry, noise) for entry in items.entries), key=_in_order)
+        taught = items.taught
+        lines = sorted((of_line(line, noise, taught) for line in items.lines), key=_in_order)
+        entries = sorted((of_entry(entry, noise, taught) for entry in items.entries), key=_in_order)
         self.lines: dict[ItemId, Traits] = {t.id: t for t in lines}
         self.entries: dict[ItemId, Traits] = {t.id: t for t in entries}
         self._vocabulary: Vocabulary | None = None

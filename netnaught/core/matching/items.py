@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from netnaught.core.ledger import BookEntry
+from netnaught.core.matching.taught import NOTHING_TAUGHT, Taught
 from netnaught.core.statement import ItemId, StatementLine
 
 
@@ -17,6 +18,7 @@ class PassName(StrEnum):
     AMOUNT_AND_TEXT = "amount and text"
     GROUPS = "groups"
     WASHES = "washes"
+    COMPOSED = "composed"
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,11 +27,13 @@ class OpenItems:
 
     `among`: the items these are left of, decided ones included. From them a run learns which
     words name a party, so that a word tells as much on the second run as on the first.
+    `taught`: what people have taught the account about its texts.
     """
 
     lines: tuple[StatementLine, ...]
     entries: tuple[BookEntry, ...]
     among: OpenItems | None = None
+    taught: Taught = NOTHING_TAUGHT
 
     def without(self, matches: list[Match], washes: list[Wash] | None = None) -> OpenItems:
         """The items that `matches` and `washes` leave open."""
@@ -41,6 +45,7 @@ class OpenItems:
             tuple(line for line in self.lines if line.id not in lines),
             tuple(entry for entry in self.entries if entry.id not in entries),
             self.among or self,
+            self.taught,
         )
 
 

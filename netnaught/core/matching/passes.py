@@ -71,6 +71,12 @@ def apart(days: int) -> str:
     return "on the same day" if days == 0 else f"{count(abs(days), 'day')} apart"
 
 
+def called(line: Traits, entry: Traits) -> str:
+    """That a person has matched the line's text with this payee before, in words; "" where it is not so."""
+    same = line.called and line.called.casefold() == entry.name.casefold()
+    return f"this text has been {entry.name} before" if same else ""
+
+
 def matched(line: Traits, entry: Traits, by: PassName, confidence: int, why: str) -> Match:
     """A match of one line and one entry; `why` gets the days between."""
     days = (line.day - entry.day).days
@@ -138,11 +144,11 @@ def _of_one_amount(field: Field) -> Iterator[tuple[list[Traits], list[Traits]]]:
 
 
 def in_order(
-    lines: Sequence[Traits], entries: Sequence[Traits], window: Window, field: Field
+    lines: Sequence[Traits], entries: Sequence[Traits], window: Window, field: Field, check_days: int = CHECK_DAYS
 ) -> list[tuple[Traits, Traits]]:
     """Equal numbers of lines and entries paired by their days; empty unless every pair can be one event."""
     pairs = list(zip(lines, entries, strict=True))
-    check = Window(max(window.before, CHECK_DAYS), window.after)
+    check = Window(max(window.before, check_days), window.after)
     for line, entry in pairs:
         held = check if line.is_check else window
         if not held.holds(line, entry) or contradict(line, entry) or field.vocabulary.names_other(line, entry):
@@ -152,9 +158,13 @@ def in_order(
 
 @dataclass(frozen=True, slots=True)
 class AmountAndDate:
-    """Same amount and dates inside the window, as often on one side as on the other."""
+    """Same amount and dates inside the window, as often on one side as on the other.
+
+    `checks`: how many days a check may have been on its way.
+    """
 
     window: Window = Window(before=10, after=5)
+    checks: int = CHECK_DAYS
     name: PassName = PassName.AMOUNT_AND_DATE
 
     def run(self, field: Field) -> Made:
@@ -163,7 +173,7 @@ class AmountAndDate:
         for alike, partners in _of_one_amount(field):
             if len(alike) != len(partners):
                 continue
-            pairs = in_order(alike, partners, self.window, field)
+            pairs = in_order(alike, partners, self.window, field, self.checks)
             for line, entry in pairs:
                 gap = min(abs((line.day - entry.day).days), 10)
                 if len(pairs) == 1:
@@ -198,7 +208,12 @@ class AmountAndText:
         if any(not self.window.holds(x, e) or contradict(x, e) for x, e in pairs):
             return []
         extra = "" if len(pairs) == 1 else ", interchangeable, paired in date order"
-        return [matched(x, e, self.name, 92, f"amount and party agree{extra}") for x, e in pairs]
+        found: list[Match] = []
+        for line, entry in pairs:
+            own = called(line, entry)
+            why = f"amount and party agree{extra}" if not own else f"amount agrees, and {own}{extra}"
+            found.append(matched(line, entry, self.name, 94 if own else 92, why))
+        return found
 
 
 def _parties(lines: list[Traits], entries: list[Traits]) -> list[tuple[list[Traits], list[Traits]]]:

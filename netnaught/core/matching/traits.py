@@ -11,10 +11,12 @@ from collections.abc import Iterable, Sequence
 
 from netnaught.core.ledger import BookEntry
 from netnaught.core.matching.references import entry_reference, line_reference, same_make
+from netnaught.core.matching.taught import NOTHING_TAUGHT, Taught
 from netnaught.core.statement import LineKind, StatementLine
 
 _WORD = re.compile(r"[^\W\d_]{3,}")
 _TOKEN = re.compile(r"[A-Z]*-?\d{3,}[A-Z]?", re.ASCII)
+_CHARGES = (LineKind.FEE, LineKind.INTEREST)
 _REVERSAL = re.compile(r"revers|void|cancel|back(?:ed)?[ -]?out|correct|taken back|in error|storno|undo", re.I)
 _CHARGE = re.compile(r"\bfees?\b|charge|interest|commission|\bnsf\b", re.I)
 _CHECK = re.compile(r"\bche(?:ck|que)s?\b|\bchk\b", re.I)
@@ -101,11 +103,14 @@ def _skeletons(words: Iterable[str]) -> frozenset[str]:
 
 
 class Traits:
-    """One item and what can be told of it. What is read out of its text is read when it is first asked for."""
+    """One item and what can be told of it. What is read out of its text is read when it is first asked for.
+
+    `kind`: of a bank's line; None for entries. `called`: the payee that a person has matched a line of such a text with; "" where nobody has.
+    """
 
     __slots__ = (
         *("_flags", "_party", "_skeletons", "_tokens", "_words", "amount", "check", "charge"),
-        *("day", "id", "name", "noise", "raw", "reference", "text"),
+        *("called", "day", "id", "kind", "name", "noise", "raw", "reference", "text"),
     )
 
     def __init__(
@@ -122,6 +127,8 @@ class Traits:
         self.id, self.day, self.amount = item.id, item.date, item.amount
         self.reference, self.raw, self.name, self.text = reference, item.reference, name, text
         self.check, self.charge, self.noise = check, charge, noise
+        self.called = ""
+        self.kind: LineKind | None = None
         self._flags: tuple[bool, bool, bool] | None = None
         self._words: frozenset[str] | None = None
         self._party: frozenset[str] | None = None
@@ -162,7 +169,8 @@ class Traits:
     def words(self) -> frozenset[str]:
         """Telling words of the text."""
         if self._words is None:
-            self._words = words_of(self.text) - self.noise
+            called = words_of(self.called) if self.called else frozenset()
+            self._words = (words_of(self.text) - self.noise) | called
         return self._words
 
     @property
@@ -188,19 +196,28 @@ class Traits:
         return self._tokens
 
 
-def of_line(line: StatementLine, noise: frozenset[str] = frozenset()) -> Traits:
+def of_line(line: StatementLine, noise: frozenset[str] = frozenset(), taught: Taught = NOTHING_TAUGHT) -> Traits:
     """The traits of a statement line."""
-    check = True if line.kind is LineKind.CHECK else None
-    charge = True if line.kind in (LineKind.FEE, LineKind.INTEREST) else None
-    return Traits(line, line_reference(line), "", line.description, check=check, charge=charge, noise=noise)
+    reference, kind = taught.read(line) if taught.readers else (None, None)
+    kind = kind or line.kind
+    check = True if kind is LineKind.CHECK else None
+    charge = True if kind in _CHARGES else None
+    reference = line_reference(line) if reference is None else reference
+    found = Traits(line, reference, "", line.description, check=check, charge=charge, noise=noise)
+    found.called = taught.payee_of(line)
+    found.kind = kind
+    return found
 
 
-def of_entry(entry: BookEntry, noise: frozenset[str] = frozenset()) -> Traits:
+def of_entry(entry: BookEntry, noise: frozenset[str] = frozenset(), taught: Taught = NOTHING_TAUGHT) -> Traits:
     """The traits of a book entry."""
-    reference = entry_reference(entry)
+    reference, kind = taught.read(entry) if taught.readers else (None, None)
+    reference = entry_reference(entry) if reference is None else reference
+    charge = True if kind in _CHARGES else None
     numbered = reference.isdigit() and 3 <= len(reference) <= 8 and entry.amount < 0
     text = f"{entry.payee} {entry.memo}"
-    return Traits(entry, reference, entry.payee, text, check=numbered, charge=None, noise=noise)
+    check = numbered if kind is None else kind is LineKind.CHECK
+    return Traits(entry, reference, entry.payee, text, check=check, charge=charge, noise=noise)
 
 
 def share_words(one: Traits, other: Traits) -> bool:

@@ -239,7 +239,7 @@ CREATE TABLE decision (
     reconciliation_id INTEGER NOT NULL,
     kind TEXT NOT NULL CHECK (kind IN ('match', 'wash', 'tick', 'bank error', 'bank correction')),
     settles_id INTEGER REFERENCES decision (id),
-    pass TEXT CHECK (pass IN ('reference and amount', 'amount and date', 'amount and text', 'groups', 'washes')),
+    pass TEXT CHECK (pass IN ('reference and amount', 'amount and date', 'amount and text', 'groups', 'washes', 'composed')),
     confidence INTEGER CHECK (confidence BETWEEN 0 AND 100),
     why TEXT NOT NULL,
     active INTEGER NOT NULL DEFAULT 1 CHECK (active IN (0, 1)),

@@ -216,6 +216,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/companies/{company_id}/accounts/{account_id}/lessons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Lessons
+         * @description Readers, suggestions, names, and texts to teach by.
+         */
+        get: operations["lessons"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/companies/{company_id}/accounts/{account_id}/lessons/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Try
+         * @description The rule that the examples teach, and what it yields; nothing is kept.
+         */
+        post: operations["tryReader"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/companies/{company_id}/accounts/{account_id}/names/forget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Forget Name
+         * @description Do not take a bank text for a payee any more.
+         */
+        post: operations["forgetName"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/companies/{company_id}/accounts/{account_id}/passes": {
         parameters: {
             query?: never;
@@ -235,6 +295,46 @@ export interface paths {
         put: operations["writePassSettings"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/companies/{company_id}/accounts/{account_id}/readers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Reader
+         * @description Use a reader from now on; it acts at once on what is open.
+         */
+        post: operations["keepReader"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/companies/{company_id}/accounts/{account_id}/readers/{reader_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Reader
+         * @description Stop using a reader; what is decided stays.
+         */
+        delete: operations["forgetReader"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1457,6 +1557,33 @@ export interface components {
             role: string;
         };
         /**
+         * ComposedBody
+         * @description A pass that a person composed: what must agree beside the amount. `sentence` is given, never taken.
+         */
+        ComposedBody: {
+            /** Active */
+            active: boolean;
+            /**
+             * After
+             * @default 10
+             */
+            after: number;
+            /**
+             * Before
+             * @default 30
+             */
+            before: number;
+            kind?: components["schemas"]["LineKind"] | null;
+            /** @default no matter */
+            reference: components["schemas"]["SameReference"];
+            /** @default in or out */
+            sign: components["schemas"]["Sign"];
+            /** @default no matter */
+            text: components["schemas"]["SameText"];
+            /** Title */
+            title: string;
+        };
+        /**
          * ConnectIn
          * @description Where the bank is asked, and which of its accounts.
          */
@@ -1713,6 +1840,18 @@ export interface components {
             sha256: string | null;
         };
         /**
+         * ExampleIn
+         * @description A sample text and the reference marked in it: text[start:end]; an empty mark tells the kind alone.
+         */
+        ExampleIn: {
+            /** End */
+            end: number;
+            /** Start */
+            start: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * FetchedOut
          * @description What a fetch brought, in sentences; `needs_person`: something waits for a confirmation.
          */
@@ -1946,6 +2085,17 @@ export interface components {
             name: string;
         };
         /**
+         * KeepIn
+         * @description A reader to keep: the examples that teach it, or the values of a suggestion.
+         */
+        KeepIn: {
+            lesson?: components["schemas"]["LessonIn"] | null;
+            /** Values */
+            values?: {
+                [key: string]: string | number | boolean | null;
+            } | null;
+        };
+        /**
          * Kept
          * @description The id of a new piece of evidence.
          */
@@ -1983,6 +2133,33 @@ export interface components {
             roles: components["schemas"]["ColumnRole"][];
         };
         /**
+         * LessonIn
+         * @description Examples of one reader.
+         */
+        LessonIn: {
+            /** Examples */
+            examples: components["schemas"]["ExampleIn"][];
+            kind?: components["schemas"]["LineKind"] | null;
+            of: components["schemas"]["TextOf"];
+            side: components["schemas"]["Side"];
+        };
+        /**
+         * LessonsOut
+         * @description What an account knows of its texts, what the program would add, and texts to teach by.
+         */
+        LessonsOut: {
+            /** Bank Texts */
+            bank_texts: components["schemas"]["TextPair"][];
+            /** Book Texts */
+            book_texts: components["schemas"]["TextPair"][];
+            /** Names */
+            names: components["schemas"]["NameOut"][];
+            /** Readers */
+            readers: components["schemas"]["RuleOut"][];
+            /** Suggestions */
+            suggestions: components["schemas"]["SuggestedOut"][];
+        };
+        /**
          * LineDetailOut
          * @description What stands behind a statement line.
          */
@@ -2012,6 +2189,12 @@ export interface components {
             /** Value Date */
             value_date: string | null;
         };
+        /**
+         * LineKind
+         * @description What the bank says a line is; `other` where it does not say.
+         * @enum {string}
+         */
+        LineKind: "check" | "deposit" | "payment" | "transfer" | "card" | "cash" | "fee" | "interest" | "direct debit" | "other";
         /**
          * LineOut
          * @description A statement line.
@@ -2081,6 +2264,30 @@ export interface components {
             /** Rights */
             rights: string[];
             role: components["schemas"]["Role"];
+        };
+        /**
+         * NameIn
+         * @description The key of a name.
+         */
+        NameIn: {
+            /** Key */
+            key: string;
+        };
+        /**
+         * NameOut
+         * @description A bank text that people have matched with one payee.
+         */
+        NameOut: {
+            /** Key */
+            key: string;
+            /** Made By */
+            made_by: string;
+            /** Payee */
+            payee: string;
+            /** Sample */
+            sample: string;
+            /** Times */
+            times: number;
         };
         /**
          * Neighbour
@@ -2187,12 +2394,17 @@ export interface components {
          * @description The closed list of automatic passes.
          * @enum {string}
          */
-        PassName: "reference and amount" | "amount and date" | "amount and text" | "groups" | "washes";
+        PassName: "reference and amount" | "amount and date" | "amount and text" | "groups" | "washes" | "composed";
         /**
          * PassesBody
-         * @description Every pass, in the order in which they run.
+         * @description Every fixed pass in the order in which they run (none: the usual ones), then the composed.
          */
         PassesBody: {
+            /**
+             * Composed
+             * @default []
+             */
+            composed: components["schemas"]["ComposedBody"][];
             /** Passes */
             passes: components["schemas"]["PassBody"][];
         };
@@ -2206,6 +2418,23 @@ export interface components {
              * @default []
              */
             only: components["schemas"]["PassName"][];
+        };
+        /**
+         * PassesOut
+         * @description `usual`: nobody has set them. `lags`: how many sealed matches their windows follow from; 0: none do.
+         */
+        PassesOut: {
+            /**
+             * Composed
+             * @default []
+             */
+            composed: components["schemas"]["ComposedBody"][];
+            /** Lags */
+            lags: number;
+            /** Passes */
+            passes: components["schemas"]["PassBody"][];
+            /** Usual */
+            usual: boolean;
         };
         /**
          * Problem
@@ -2547,6 +2776,42 @@ export interface components {
             suggestion?: components["schemas"]["SuggestionOut"] | null;
         };
         /**
+         * RuleOut
+         * @description A rule in one sentence, its settings, and what it yields. `id` and `taught_by` of those in use.
+         */
+        RuleOut: {
+            /** Id */
+            id: number | null;
+            /** Sentence */
+            sentence: string;
+            side: components["schemas"]["Side"];
+            /** Taught By */
+            taught_by: string | null;
+            yields: components["schemas"]["YieldOut"];
+        };
+        /**
+         * SameReference
+         * @description How closely two references agree.
+         * @enum {string}
+         */
+        SameReference: "no matter" | "equal" | "same digits" | "one ends in the other";
+        /**
+         * SameText
+         * @description How closely two texts agree.
+         * @enum {string}
+         */
+        SameText: "no matter" | "same party" | "every word of one in the other";
+        /**
+         * SampleOut
+         * @description A text of the account and what is read in it.
+         */
+        SampleOut: {
+            /** Read */
+            read: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * SealOut
          * @description The seal of a reconciliation.
          */
@@ -2569,6 +2834,12 @@ export interface components {
             sha256: string;
         };
         /**
+         * Side
+         * @description Whose texts a reader reads.
+         * @enum {string}
+         */
+        Side: "bank" | "books";
+        /**
          * SideOut
          * @description Money in one direction: signed total (minor units) and number.
          */
@@ -2578,6 +2849,12 @@ export interface components {
             /** Total */
             total: number;
         };
+        /**
+         * Sign
+         * @description Which way the money goes.
+         * @enum {string}
+         */
+        Sign: "in or out" | "in" | "out";
         /**
          * SignIn
          * @description What a person types to sign in.
@@ -2817,6 +3094,19 @@ export interface components {
             went_out: components["schemas"]["SideOut"];
         };
         /**
+         * SuggestedOut
+         * @description A rule found by the program. `values`: to be handed back when it is kept.
+         */
+        SuggestedOut: {
+            /** Sentence */
+            sentence: string;
+            /** Values */
+            values: {
+                [key: string]: string | number | boolean | null;
+            };
+            yields: components["schemas"]["YieldOut"];
+        };
+        /**
          * SuggestionOut
          * @description How lines of this text were recorded before.
          */
@@ -2842,6 +3132,22 @@ export interface components {
             questions: components["schemas"]["QuestionOut"][];
             /** Rows */
             rows: string[][];
+        };
+        /**
+         * TextOf
+         * @description Which text of an item is read: its reference, or its description (payee and memo in the books).
+         * @enum {string}
+         */
+        TextOf: "reference" | "text";
+        /**
+         * TextPair
+         * @description An item's reference and its text, to teach by.
+         */
+        TextPair: {
+            /** Reference */
+            reference: string;
+            /** Text */
+            text: string;
         };
         /**
          * TickIn
@@ -2907,6 +3213,22 @@ export interface components {
             total_in?: number | null;
             /** Total Out */
             total_out?: number | null;
+        };
+        /**
+         * YieldOut
+         * @description What a rule reads: of how many items, how many of them agree with the other side, how many newly.
+         */
+        YieldOut: {
+            /** Agree */
+            agree: number;
+            /** Gain */
+            gain: number;
+            /** Of */
+            of: number;
+            /** Reads */
+            reads: number;
+            /** Samples */
+            samples: components["schemas"]["SampleOut"][];
         };
     };
     responses: never;
@@ -4527,6 +4849,381 @@ export interface operations {
             };
         };
     };
+    lessons: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                company_id: number;
+                account_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    tryReader: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                company_id: number;
+                account_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LessonIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    forgetName: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                company_id: number;
+                account_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     passSettings: {
         parameters: {
             query?: never;
@@ -4545,7 +5242,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PassesBody"];
+                    "application/json": components["schemas"]["PassesOut"];
                 };
             };
             /** @description Bad Request */
@@ -4665,6 +5362,255 @@ export interface operations {
                 "application/json": components["schemas"]["PassesBody"];
             };
         };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    keepReader: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                company_id: number;
+                account_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    forgetReader: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                company_id: number;
+                account_id: number;
+                reader_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             204: {

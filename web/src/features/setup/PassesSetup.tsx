@@ -4,6 +4,7 @@ import type { Account } from "../../app/places";
 import { Button, Trouble } from "../../ui/controls";
 import { Dialog } from "../../ui/Dialog";
 import { usePassSettings, useSetup, type PassSettings } from "./setup";
+import { ComposedPasses } from "./ComposedPasses";
 import { Buttons } from "./SetupPage";
 
 interface PassesSetupProps {
@@ -18,18 +19,18 @@ export function PassesSetup({ companyId, account, onClose }: PassesSetupProps) {
   return (
     <Dialog title={`Passes of ${account.name}`} open wide onClose={onClose}>
       {found.error && <Trouble>{found.error.message}</Trouble>}
-      {found.data && (
-        <PassesForm companyId={companyId} account={account} settings={found.data.passes} onClose={onClose} />
-      )}
+      {found.data && <PassesForm companyId={companyId} account={account} settings={found.data} onClose={onClose} />}
     </Dialog>
   );
 }
 
 type Setting = PassSettings["passes"][number];
 
-function PassesForm({ companyId, account, settings, onClose }: PassesSetupProps & { settings: Setting[] }) {
+function PassesForm({ companyId, account, settings, onClose }: PassesSetupProps & { settings: PassSettings }) {
   const setup = useSetup(companyId);
-  const [passes, setPasses] = useState(settings);
+  const [passes, setPasses] = useState(settings.passes);
+  const [composed, setComposed] = useState(settings.composed);
+  const { usual, lags } = settings;
   const change = (place: number, part: Partial<Setting>) =>
     setPasses(passes.map((item, n) => (n === place ? { ...item, ...part } : item)));
   const lift = (place: number) => {
@@ -39,7 +40,9 @@ function PassesForm({ companyId, account, settings, onClose }: PassesSetupProps 
   };
   const submit = (event: SyntheticEvent) => {
     event.preventDefault();
-    setup.mutate({ set: "passes", accountId: account.id, body: { passes } }, { onSuccess: onClose });
+    // As long as nobody has set them, the fixed passes go on following the account's lags.
+    const fixed = usual && passes === settings.passes ? [] : passes;
+    setup.mutate({ set: "passes", accountId: account.id, body: { passes: fixed, composed } }, { onSuccess: onClose });
   };
   const days = (place: number, side: "before" | "after", value: number | null | undefined) =>
     value == null ? (
@@ -99,10 +102,26 @@ function PassesForm({ companyId, account, settings, onClose }: PassesSetupProps 
           ))}
         </tbody>
       </table>
+      <ComposedPasses composed={composed} onChange={setComposed} />
       <p className="text-muted">
+        {usual && lags > 0 && `Windows follow from how long ${lags} sealed matches took. `}
+        {usual && lags === 0 && "Windows are the usual ones until enough has been sealed. "}
         They act at once on what is open; what is decided stays. A match is made only where nothing else could take its
         place, whatever the window.
       </p>
+      {!usual && (
+        <Button
+          weight="quiet"
+          onClick={() =>
+            setup.mutate(
+              { set: "passes", accountId: account.id, body: { passes: [], composed } },
+              { onSuccess: onClose },
+            )
+          }
+        >
+          Back to the usual passes
+        </Button>
+      )}
       {setup.error && <Trouble>{setup.error.message}</Trouble>}
       <Buttons busy={setup.isPending} onClose={onClose} />
     </form>

@@ -8,6 +8,7 @@ import { money, parseMoney } from "../../format/money";
 import { Button, Field, Select, Trouble } from "../../ui/controls";
 import { Dialog } from "../../ui/Dialog";
 import { useGlAccounts } from "../books/books";
+import { LessonsDialog } from "../teaching/LessonsDialog";
 import { useSetup, type NewBankAccount, type NewLedgerAccount } from "./setup";
 import { PassesSetup } from "./PassesSetup";
 import { StartDialog } from "./StartDialog";
@@ -33,10 +34,12 @@ function CompanySetup({ companyId }: { companyId: number }) {
   const company = useCompany(companyId);
   const board = useBoard();
   const ledger = useGlAccounts(companyId);
-  const [open, setOpen] = useState<"bank" | "ledger" | { start: Account } | { passes: Account } | null>(null);
+  const [open, setOpen] = useState<
+    "bank" | "ledger" | { start: Account } | { passes: Account } | { lessons: Account } | null
+  >(null);
   const accounts = board.data?.companies.find((c) => c.id === companyId)?.accounts ?? [];
   return (
-    <section className="mt-4 grid grid-cols-[3fr_2fr] items-start gap-6">
+    <section className="mt-4 grid grid-cols-[2fr_1fr] items-start gap-6">
       <div>
         <div className="mb-1 flex items-center justify-between">
           <h2 className="font-bold text-wine">{company.name} · bank, card and cash accounts</h2>
@@ -72,6 +75,9 @@ function CompanySetup({ companyId }: { companyId: number }) {
                   <Button weight="quiet" onClick={() => setOpen({ passes: account })}>
                     Passes
                   </Button>
+                  <Button weight="quiet" onClick={() => setOpen({ lessons: account })}>
+                    Readers
+                  </Button>
                   <Button weight="quiet" onClick={() => setOpen({ start: account })}>
                     How it starts
                   </Button>
@@ -102,6 +108,9 @@ function CompanySetup({ companyId }: { companyId: number }) {
       {open === "bank" && <BankDialog companyId={companyId} onClose={() => setOpen(null)} />}
       {open !== null && typeof open === "object" && "passes" in open && (
         <PassesSetup companyId={companyId} account={open.passes} onClose={() => setOpen(null)} />
+      )}
+      {open !== null && typeof open === "object" && "lessons" in open && (
+        <LessonsDialog companyId={companyId} account={open.lessons} onClose={() => setOpen(null)} />
       )}
       {open !== null && typeof open === "object" && "start" in open && (
         <StartDialog companyId={companyId} account={open.start} onClose={() => setOpen(null)} />

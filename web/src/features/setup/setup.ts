@@ -3,7 +3,8 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answer, client, type Schemas } from "../../api/client";
 
 export type Start = Schemas["StartBody"];
-export type PassSettings = Schemas["PassesBody"];
+export type PassSettings = Schemas["PassesOut"];
+export type PassChoice = Schemas["PassesBody"];
 export type NewBankAccount = Schemas["BankAccountIn"];
 export type NewLedgerAccount = Schemas["GlAccountIn"];
 
@@ -32,7 +33,7 @@ export type Setting =
   | { set: "ledger account"; body: NewLedgerAccount }
   | { set: "bank account"; body: NewBankAccount }
   | { set: "start"; accountId: number; body: Start }
-  | { set: "passes"; accountId: number; body: PassSettings };
+  | { set: "passes"; accountId: number; body: PassChoice };
 
 export function useSetup(companyId: number) {
   const queries = useQueryClient();

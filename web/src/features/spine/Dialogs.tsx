@@ -11,11 +11,12 @@ interface PassesDialogProps {
   desk: Desk;
   items: Items;
   onClose: () => void;
+  onLessons: () => void;
   onApply: (only: PassName[]) => void;
 }
 
 /** The dry run: what the passes would match, by pass, odd ones first. */
-export function PassesDialog({ desk, items, onClose, onApply }: PassesDialogProps) {
+export function PassesDialog({ desk, items, onClose, onLessons, onApply }: PassesDialogProps) {
   const write = useWriting();
   const run = useDryRun(desk);
   const [off, setOff] = useState<ReadonlySet<string>>(new Set());
@@ -74,6 +75,9 @@ export function PassesDialog({ desk, items, onClose, onApply }: PassesDialogProp
             )}
           </div>
           <div className="mt-4 flex justify-end gap-2">
+            <Button weight="quiet" className="mr-auto" onClick={onLessons}>
+              Teach it to read references
+            </Button>
             <Button onClick={onClose}>Not now</Button>
             <Button
               weight="main"

@@ -3,7 +3,7 @@ import { memo, type MouseEvent, type ReactNode } from "react";
 import { Key } from "../../ui/controls";
 import type { Entry, Line, Row } from "./api";
 import { Knot } from "./Knot";
-import type { Fold, Items } from "./rows";
+import type { Fold, Heading, Items } from "./rows";
 import type { Side } from "./state";
 import { useWriting } from "./writing";
 
@@ -239,6 +239,29 @@ export const FoldRow = memo(function FoldRow({ fold, here, onPick }: FoldProps) 
           <Key>O</Key> unfold
         </span>
       </div>
+    </div>
+  );
+});
+
+interface HeadingProps {
+  heading: Heading;
+  here: boolean;
+}
+
+/** The head of a group of rows, with its sums on both sides. */
+export const HeadingRow = memo(function HeadingRow({ heading, here }: HeadingProps) {
+  const write = useWriting();
+  return (
+    <div
+      className={`${COLUMNS} h-7 items-center border-b border-line bg-paper ${here ? "shadow-[inset_2px_0_var(--wine)]" : ""}`}
+    >
+      <span className="flex min-w-0 items-baseline gap-2 pr-2 pl-3" style={{ paddingLeft: 12 + heading.level * 16 }}>
+        <b className="truncate">{heading.label}</b>
+        <span className="text-muted">{heading.count}</span>
+        <span className="figure ml-auto">{heading.bank ? write.amount(heading.bank) : ""}</span>
+      </span>
+      <span />
+      <span className="figure w-[105px] text-right">{heading.books ? write.amount(heading.books) : ""}</span>
     </div>
   );
 });

@@ -3,7 +3,7 @@ import { useEffect, useRef } from "react";
 
 import type { Row } from "./api";
 import type { Fold, Items, Shown } from "./rows";
-import { FoldRow, SpineRow } from "./SpineRow";
+import { FoldRow, HeadingRow, SpineRow } from "./SpineRow";
 import type { Place, Side } from "./state";
 
 const ROW = 28;
@@ -55,13 +55,15 @@ export function SpineTable({ shown, items, place, index: at, onPick, onFold }: S
               aria-rowindex={virtual.index + 1}
               aria-selected={here}
               data-row={item.key}
-              data-kind={item.kind === "fold" ? "fold" : item.row.kind}
+              data-kind={item.kind === "row" ? item.row.kind : item.kind}
               className="absolute inset-x-0"
               style={{ transform: `translateY(${virtual.start}px)` }}
             >
               <div role="gridcell">
                 {item.kind === "fold" ? (
                   <FoldRow fold={item} here={here} onPick={onFold} />
+                ) : item.kind === "heading" ? (
+                  <HeadingRow heading={item} here={here} />
                 ) : (
                   <SpineRow
                     row={item.row}

@@ -2,7 +2,8 @@ import type { RefObject } from "react";
 
 import { Button } from "../../ui/controls";
 import type { Spine } from "./api";
-import { SORTS, type Sort, type View } from "./rows";
+import { OrderMenu } from "./OrderMenu";
+import type { Group, Sort, View } from "./rows";
 import type { Place } from "./state";
 
 const NAMES: Partial<Record<View, string>> = {
@@ -34,6 +35,7 @@ interface ToolbarProps {
   may: boolean;
   onView: (view: View) => void;
   onSort: (sort: Sort) => void;
+  onGroups: (groups: readonly Group[]) => void;
   onSearch: (text: string) => void;
   onPasses: () => void;
   onTickShown: () => void;
@@ -48,6 +50,7 @@ export function Toolbar({
   may,
   onView,
   onSort,
+  onGroups,
   onSearch,
   onPasses,
   onTickShown,
@@ -83,21 +86,7 @@ export function Toolbar({
         }}
         className="ml-auto w-32 min-w-16 rounded-md border border-line bg-sheet px-2 py-1"
       />
-      <select
-        aria-label="Sort"
-        value={place.sort}
-        onChange={(event) => {
-          onSort(event.target.value as Sort);
-          event.target.blur();
-        }}
-        className="w-24 shrink-0 rounded-md bg-transparent py-1 text-muted"
-      >
-        {SORTS.map((sort) => (
-          <option key={sort} value={sort}>
-            by {sort}
-          </option>
-        ))}
-      </select>
+      <OrderMenu place={place} onSort={onSort} onGroups={onGroups} />
       {may && (
         <>
           <Button

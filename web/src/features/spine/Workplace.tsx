@@ -8,6 +8,7 @@ import { longDay } from "../../format/dates";
 import { Button, Empty } from "../../ui/controls";
 import { EntryDialog } from "../books/EntryDialog";
 import { OriginalView } from "../evidence/OriginalView";
+import { LessonsDialog } from "../teaching/LessonsDialog";
 import { HeadDialog } from "../statements/HeadDialog";
 import { correctHead, useRefresh } from "../statements/statements";
 import { useAction, type Action, type Clue, type Desk, type Row, type Spine } from "./api";
@@ -22,7 +23,7 @@ import { Strip } from "./Strip";
 import { offeredViews, Toolbar } from "./Toolbar";
 import { useKeys, type Keys } from "./useKeys";
 
-type Open = "passes" | "clues" | "seal" | "head" | { entry: number } | null;
+type Open = "passes" | "clues" | "seal" | "head" | "lessons" | { entry: number } | null;
 
 interface WorkplaceProps {
   desk: Desk;
@@ -45,10 +46,10 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
   const refresh = useRefresh();
   const search = useRef<HTMLInputElement>(null);
   const items = useMemo(() => itemsOf(spine), [spine]);
-  const { view, sort, search: typed, unfolded } = place;
+  const { view, sort, groups, search: typed, unfolded } = place;
   const shown = useMemo(
-    () => shownRows(spine, items, { view, sort, search: typed, unfolded }),
-    [spine, items, view, sort, typed, unfolded],
+    () => shownRows(spine, items, { view, sort, groups, search: typed, unfolded }),
+    [spine, items, view, sort, groups, typed, unfolded],
   );
   const counts = useMemo(() => viewCounts(spine, items), [spine, items]);
   const places = useMemo(() => placesOf(shown), [shown]);
@@ -219,6 +220,7 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
           may={may}
           onView={(next) => move({ type: "view", view: next })}
           onSort={(next) => move({ type: "sort", sort: next })}
+          onGroups={(next) => move({ type: "groups", groups: next })}
           onSearch={(text) => move({ type: "search", search: text })}
           onPasses={() => setOpen("passes")}
           onTickShown={tickShown}
@@ -316,12 +318,16 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
           desk={desk}
           items={items}
           onClose={() => setOpen(null)}
+          onLessons={() => setOpen("lessons")}
           onApply={(only) => {
             setOpen(null);
             action.mutate({ do: "passes", only });
             move({ type: "cursor", cursor: "", sub: 0, index: 0 });
           }}
         />
+      )}
+      {open === "lessons" && (
+        <LessonsDialog companyId={desk.companyId} account={spine.account} onClose={() => setOpen("passes")} />
       )}
       {open === "clues" && <CluesDialog spine={spine} onShow={showClue} onClose={() => setOpen(null)} />}
       {open === "seal" && (

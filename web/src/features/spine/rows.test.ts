@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { Row, Spine } from "./api";
-import { itemsOf, shownRows, type Wanted } from "./rows";
+import { itemsOf, shownRows, type Group, type Wanted } from "./rows";
 import { finds, readSearch } from "./search";
 import { itemsAt, reduce, START } from "./state";
 
@@ -58,7 +58,20 @@ describe("folding", () => {
 
   it("sorts by size regardless of sign", () => {
     const open = spine([row("line", 1), row("line", 4), row("line", 3)]);
-    expect(shownRows(open, itemsOf(open), { ...ALL, sort: "amount" }).map((s) => s.key)).toEqual(["l4", "l3", "l1"]);
+    expect(shownRows(open, itemsOf(open), { ...ALL, sort: "size" }).map((s) => s.key)).toEqual(["l4", "l3", "l1"]);
+    expect(shownRows(open, itemsOf(open), { ...ALL, sort: "amount" }).map((s) => s.key)).toEqual(["l3", "l1", "l4"]);
+  });
+
+  it("groups by one thing and by two, with the sums of each group", () => {
+    const open = spine([row("line", 1), row("proposal", 2), row("line", 3)]);
+    const by = (...groups: Group[]) => shownRows(open, itemsOf(open), { ...ALL, groups });
+    expect(by("state").map((s) => s.key)).toEqual(["g/at the bank, not in the books", "l1", "l3", "g/proposals", "l2"]);
+    expect(by("state")[0]).toMatchObject({ count: 2, bank: 400, books: 0, level: 0 });
+    expect(by("kind", "state").filter((s) => s.kind === "heading")).toMatchObject([
+      { label: "other", level: 0, count: 3 },
+      { level: 1, count: 2 },
+      { level: 1, count: 1 },
+    ]);
   });
 });
 

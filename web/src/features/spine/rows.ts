@@ -14,11 +14,27 @@ export const VIEWS = [
 ] as const;
 export type View = (typeof VIEWS)[number];
 
-export const SORTS = ["date", "amount", "reference", "text"] as const;
+export const SORTS = ["date", "amount", "size", "reference", "text"] as const;
 export type Sort = (typeof SORTS)[number];
 
+/** What rows can be grouped by, one within the other. */
+export const GROUPS = ["state", "kind", "payee", "reference"] as const;
+export type Group = (typeof GROUPS)[number];
+
 /** What the table shows: a row, or a run of matched rows folded to one line. */
-export type Shown = { kind: "row"; key: string; row: Row; height: number } | Fold;
+export type Shown = { kind: "row"; key: string; row: Row; height: number } | Fold | Heading;
+
+/** The head of a group: what its rows have in common, how many they are, and their sums on both sides. */
+export interface Heading {
+  kind: "heading";
+  key: string;
+  level: number;
+  label: string;
+  count: number;
+  bank: number;
+  books: number;
+  height: 1;
+}
 
 export interface Fold {
   kind: "fold";
@@ -37,6 +53,7 @@ export interface Wanted {
   view: View;
   sort: Sort;
   search: string;
+  groups?: readonly Group[];
   unfolded: ReadonlySet<string>;
 }
 
@@ -113,8 +130,10 @@ function sorted(rows: Row[], sort: Sort, items: Items): Row[] {
   if (sort === "date") return rows;
   const compare = (a: Row, b: Row) =>
     sort === "amount"
-      ? Math.abs(amountOf(b, items)) - Math.abs(amountOf(a, items))
-      : words(a, items, sort).localeCompare(words(b, items, sort), undefined, { numeric: true });
+      ? amountOf(b, items) - amountOf(a, items)
+      : sort === "size"
+        ? Math.abs(amountOf(b, items)) - Math.abs(amountOf(a, items))
+        : words(a, items, sort).localeCompare(words(b, items, sort), undefined, { numeric: true });
   return [...rows].sort(compare);
 }
 
@@ -149,6 +168,13 @@ export function shownRows(spine: Spine, items: Items, wanted: Wanted): Shown[] {
   const search = readSearch(wanted.search, spine.account.currency);
   const rows = spine.rows.filter((row) => inView(row, wanted.view, items) && found(row, search, items));
   const folds = search.by === "nothing" && wanted.view !== "matched" && !spine.strip.ticking;
+  const ordered = sorted(rows, wanted.sort, items);
+  const folded = (some: Row[]) => foldRuns(some, items, folds, wanted.unfolded);
+  const groups = wanted.groups ?? [];
+  return groups.length ? grouped(ordered, groups, items, folded) : folded(ordered);
+}
+
+function foldRuns(rows: Row[], items: Items, folds: boolean, unfolded: ReadonlySet<string>): Shown[] {
   const shown: Shown[] = [];
   let run: Row[] = [];
   const close = () => {
@@ -156,8 +182,8 @@ export function shownRows(spine: Spine, items: Items, wanted: Wanted): Shown[] {
     else shown.push(...run.map(single));
     run = [];
   };
-  for (const row of sorted(rows, wanted.sort, items)) {
-    if (folds && isDecided(row) && !row.far && !wanted.unfolded.has(row.key)) {
+  for (const row of rows) {
+    if (folds && isDecided(row) && !row.far && !unfolded.has(row.key)) {
       run.push(row);
     } else {
       close();
@@ -166,6 +192,73 @@ export function shownRows(spine: Spine, items: Items, wanted: Wanted): Shown[] {
   }
   close();
   return shown;
+}
+
+const STATES: Partial<Record<Row["kind"], string>> = {
+  line: "at the bank, not in the books",
+  proposal: "proposals",
+  question: "questions",
+  outstanding: "in the books, not at the bank",
+  later: "later periods",
+  matched: "matched",
+  wash: "washes",
+  ticked: "ticked",
+  "bank error": "bank errors",
+};
+
+/** What a row has in common with the others of its group. */
+function labelOf(row: Row, group: Group, items: Items): string {
+  const line = items.lines.get(row.lines[0] ?? -1);
+  const entry = items.entries.get(row.entries[0] ?? -1);
+  switch (group) {
+    case "state":
+      return STATES[row.kind] ?? row.kind;
+    case "kind":
+      return line?.kind ?? (amountOf(row, items) > 0 ? "books only, in" : "books only, out");
+    case "payee":
+      return entry?.payee || lettersOf(line?.description ?? "") || "no payee";
+    case "reference":
+      return entry?.reference || line?.reference || "no reference";
+  }
+}
+
+/** A bank text without its numbers, so that the same text of two days stands together. */
+function lettersOf(text: string): string {
+  return (text.match(/\p{L}{2,}/gu) ?? []).join(" ");
+}
+
+/** Rows under the heads of their groups, in the order of the groups' first rows. */
+function grouped(
+  rows: Row[],
+  groups: readonly Group[],
+  items: Items,
+  folded: (rows: Row[]) => Shown[],
+  level = 0,
+  path = "",
+): Shown[] {
+  const [first, ...rest] = groups;
+  if (!first) return folded(rows);
+  const parts = new Map<string, Row[]>();
+  for (const row of rows) {
+    const label = labelOf(row, first, items);
+    parts.set(label, [...(parts.get(label) ?? []), row]);
+  }
+  return [...parts].flatMap(([label, part]) => {
+    const key = `g${path}/${label}`;
+    const sum = (ids: (row: Row) => number[], of: ReadonlyMap<number, { amount: number }>) =>
+      part.reduce((total, row) => total + ids(row).reduce((all, id) => all + (of.get(id)?.amount ?? 0), 0), 0);
+    const heading: Heading = {
+      kind: "heading",
+      key,
+      level,
+      label,
+      count: part.length,
+      bank: sum((row) => row.lines, items.lines),
+      books: sum((row) => row.entries, items.entries),
+      height: 1,
+    };
+    return [heading, ...grouped(part, rest, items, folded, level + 1, `${path}/${label}`)];
+  });
 }
 
 function single(row: Row): Shown {

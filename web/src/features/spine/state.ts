@@ -1,7 +1,7 @@
 import { useEffect, useRef } from "react";
 
 import type { Row } from "./api";
-import type { Sort, View } from "./rows";
+import type { Group, Sort, View } from "./rows";
 
 /** Which side of a row the keys work on. */
 export type Side = "both" | "bank" | "books";
@@ -10,6 +10,7 @@ export type Side = "both" | "bank" | "books";
 export interface Place {
   view: View;
   sort: Sort;
+  groups: readonly Group[];
   search: string;
   unfolded: ReadonlySet<string>;
   cursor: string;
@@ -24,6 +25,7 @@ export interface Place {
 export type Move =
   | { type: "view"; view: View }
   | { type: "sort"; sort: Sort }
+  | { type: "groups"; groups: readonly Group[] }
   | { type: "search"; search: string }
   | { type: "cursor"; cursor: string; sub: number; index: number }
   | { type: "side"; side: Side }
@@ -35,6 +37,7 @@ export type Move =
 export const START: Place = {
   view: "all",
   sort: "date",
+  groups: [],
   search: "",
   unfolded: new Set(),
   cursor: "",
@@ -70,6 +73,8 @@ export function reduce(place: Place, move: Move): Place {
       return { ...place, view: move.view };
     case "sort":
       return { ...place, sort: move.sort };
+    case "groups":
+      return { ...place, groups: move.groups };
     case "search":
       return { ...place, search: move.search };
     case "cursor":
@@ -96,6 +101,7 @@ export function reduce(place: Place, move: Move): Place {
 interface Kept {
   view: View;
   sort: Sort;
+  groups?: readonly Group[];
   cursor: string;
   unfolded: string[];
 }
@@ -108,14 +114,16 @@ export function recall(reconciliationId: number): Place {
   try {
     const kept = JSON.parse(localStorage.getItem(keptKey(reconciliationId)) ?? "null") as Kept | null;
     if (!kept) return START;
-    return { ...START, view: kept.view, sort: kept.sort, cursor: kept.cursor, unfolded: new Set(kept.unfolded) };
+    const { view, sort, groups = [], cursor } = kept;
+    return { ...START, view, sort, groups, cursor, unfolded: new Set(kept.unfolded) };
   } catch {
     return START;
   }
 }
 
 export function keep(reconciliationId: number, place: Place): void {
-  const kept: Kept = { view: place.view, sort: place.sort, cursor: place.cursor, unfolded: [...place.unfolded] };
+  const { view, sort, groups, cursor } = place;
+  const kept: Kept = { view, sort, groups, cursor, unfolded: [...place.unfolded] };
   localStorage.setItem(keptKey(reconciliationId), JSON.stringify(kept));
 }
 
