@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import shutil
 from collections import Counter
 from pathlib import Path
 
@@ -108,8 +109,9 @@ def test_users_backup_and_verify(
     assert main(["verify", "--data", str(tmp_path / "nowhere")]) == 2
 
 
-def test_reconcile_of_the_demo_month_agrees_with_the_screen(tmp_path: Path) -> None:
-    folder = build_demo(tmp_path)
+def test_reconcile_of_the_demo_month_agrees_with_the_screen(built_demo: Path, tmp_path: Path) -> None:
+    folder = built_demo / "files"
+    shutil.copy(built_demo / DATABASE, tmp_path / DATABASE)
     db = connect(tmp_path / DATABASE)
     user = users.user_by_email(db, "iris.hale@skerryline.example")
     assert user
@@ -132,8 +134,8 @@ def contents(folder: Path) -> dict[str, bytes]:
     return {f.name: f.read_bytes() for f in folder.rglob("*.*") if f.is_file() and f.suffix != ".xlsx"}
 
 
-def test_the_demo_is_the_same_every_time_and_spares_real_books(tmp_path: Path) -> None:
-    one, two = build_demo(tmp_path / "a"), build_demo(tmp_path / "b")
+def test_the_demo_is_the_same_every_time_and_spares_real_books(built_demo: Path, tmp_path: Path) -> None:
+    one, two = built_demo / "files", build_demo(tmp_path / "a")
     assert contents(one) == contents(two)
     (tmp_path / "a" / "DEMO").unlink()
     assert main(["demo", "--data", str(tmp_path / "a"), "--build-only"]) == 2

@@ -50,7 +50,7 @@ class Photographer:
         self.shoot("board")
 
     def month(self) -> None:
-        self.page.get_by_text("118 entries of the bank book wait").click()
+        self.page.get_by_text("120 entries of the bank book wait").click()
         self.page.get_by_label("Statement file").set_input_files(self.files / "lantern-mutual-2026-10.ofx")
         self.page.get_by_role("button", name="Store").wait_for()
         self.shoot("reading")

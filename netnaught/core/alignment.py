@@ -7,7 +7,7 @@ later period that are cleared there do not belong to the work.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from enum import StrEnum
@@ -19,12 +19,13 @@ from netnaught.core.matching import (
     Outcome,
     Pass,
     Proposal,
+    ProposalKind,
     Question,
     Taught,
     run_passes,
 )
 from netnaught.core.reconciliation import Decision, DecisionKind, Standing, Work
-from netnaught.core.statement import ItemId
+from netnaught.core.statement import ItemId, StatementLine
 
 
 class RowKind(StrEnum):
@@ -88,16 +89,29 @@ def open_items(work: Work, taught: Taught = NOTHING_TAUGHT) -> OpenItems:
     )
 
 
+def _corrections(errors: Sequence[StatementLine], lines: Sequence[StatementLine]) -> Iterator[Proposal]:
+    """Lines that are the exact opposite of an open bank error and came no earlier, each error once."""
+    still = list(errors)
+    for line in lines:
+        error = next((e for e in still if e.amount == -line.amount and e.date <= line.date), None)
+        if error is not None:
+            still.remove(error)
+            why = f"the bank takes back what it posted in error on {error.date}: {error.description}"
+            yield Proposal((line.id,), (), ProposalKind.BANK_CORRECTION, 0, 90, why)
+
+
 def align(
     work: Work,
     passes: Sequence[Pass] = DEFAULT_PASSES,
     taught: Taught = NOTHING_TAUGHT,
     *,
     finished: bool = False,
+    errors: Sequence[StatementLine] = (),
 ) -> tuple[Row, ...]:
     """Rows in the order of the work: by date, entries not at the bank after everything else.
 
     `finished`: nothing is offered any more, and entries dated after the end are left out.
+    `errors`: lines accepted as the bank's errors and not corrected yet; a line that takes one back is offered so.
     """
     line_dates = {line.id: line.date for line in work.lines}
     entry_dates = {entry.id: entry.date for entry in work.entries}
@@ -113,7 +127,10 @@ def align(
     items = open_items(work, taught)
     found = Outcome((), (), (), (), items) if finished else run_passes(items, passes)
     ready = (*map(Proposal.of_match, found.matches), *map(Proposal.of_wash, found.washes))
-    proposals = (*ready, *found.proposals)
+    taken = {item for p in (*ready, *found.proposals) for item in p.lines}
+    taken |= {item for question in found.questions for item in question.lines}
+    backed_out = () if finished else _corrections(errors, [x for x in items.lines if x.id not in taken])
+    proposals = (*ready, *found.proposals, *backed_out)
     rows += [replace(placed(RowKind.PROPOSAL, p.lines, p.entries), proposal=p) for p in proposals]
     rows += [replace(placed(RowKind.QUESTION, q.lines, q.entries), question=q) for q in found.questions]
     shown_lines = {item for row in rows for item in row.lines}

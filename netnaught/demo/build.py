@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import shutil
+from calendar import monthrange
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime, timedelta
 from pathlib import Path
@@ -69,6 +71,15 @@ TRUST_CHART = (
 )
 
 
+# Six months are sealed; October is open.
+MONTHS = tuple((date(2026, month, 1), date(2026, month, monthrange(2026, month)[1])) for month in range(4, 11))
+OPEN_MONTH = 10
+CYCLES = tuple((date(2026, month - 1, 21), date(2026, month, 20)) for month in range(4, 11))
+STARTS = date(2026, 3, 31)
+# The months before this one have dice of their own, so that they change nothing about the later ones.
+_OWN_DICE_FROM = 9
+
+
 class NotADemo(RuntimeError):
     """The directory holds a database that is not a demo: it is left alone."""
 
@@ -113,7 +124,7 @@ def build_demo(data: Path, bank_address: str = "http://127.0.0.1:8027") -> Path:
 
 
 def _build(db: Connection, files: Path, bank_address: str) -> None:
-    began = datetime(2026, 7, 31, 9, 0, tzinfo=UTC)
+    began = datetime(2026, 3, 31, 9, 0, tzinfo=UTC)
     stamp = began.isoformat(timespec="seconds").replace("+00:00", "Z")
     people = [setup.add_user(db, email, name, DEMO_PASSWORD, stamp) for email, name, _ in DEMO_USERS]
     skerry = setup.found_company(db, "Skerry Line", "USD", "en_US", stamp)
@@ -131,6 +142,13 @@ def _build(db: Connection, files: Path, bank_address: str) -> None:
     build_fuel_card(_stage(ctx, skerry, ()), files)
     build_canadian(_stage(ctx, skerry, ()), files)
     build_trust(_stage(ctx, trust, TRUST_CHART), files)
+
+
+def _tellers(seed: int, prefix: str, check: int = 2224) -> Callable[[date], Teller]:
+    """The teller of each month: earlier months have one of their own."""
+    early, late = Teller(seed + 1000, f"{prefix}E"), Teller(seed, prefix)
+    early.check, late.check = check - 100, check
+    return lambda first: late if first.month >= _OWN_DICE_FROM else early
 
 
 def _stage(ctx: Context, company: Company, chart: tuple[tuple[str, str, AccountKind], ...]) -> Stage:
@@ -186,6 +204,12 @@ def _statement(
     return ReadStatement("", bank, account, code, head, tuple(ReadLine(x, str(x.id)) for x in lines))
 
 
+def _leave(files: Path, name: str, data: bytes, first: date) -> None:
+    """Leave the files of the last two months in the folder; earlier ones lie with their statements."""
+    if first.month >= OPEN_MONTH - 1:
+        (files / name).write_bytes(data)
+
+
 def _sealed(stage: Stage, account: BankAccount, name: str, data: bytes, fees: str = "5900") -> None:
     """Read, match, record fees and interest, and seal."""
     at = reading.store_file(stage.ctx, stage.company.id, account.id, name, data)
@@ -214,13 +238,11 @@ def _record(stage: Stage, at: int, account: BankAccount, line: StatementLine, fe
 
 
 def build_operating(stage: Stage, files: Path) -> BankAccount:
-    """Skerry Line's operating account: August and September sealed, October waiting for its statement."""
-    teller = Teller(2026, "SK")
-    start = 4_821_055
-    carried = (
-        BookEntry(0, date(2026, 3, 27), -18_000, "2204", "Marram Stationery", "Tickets and paper"),
-        BookEntry(0, date(2026, 7, 29), -64_310, "2221", "Coble Yard Slip", "Slip repairs"),
-    )
+    """Skerry Line's operating account: April to September sealed, October waiting for its statement."""
+    early, late = Teller(2025, "SJ"), Teller(2026, "SK")
+    early.check, early.slip = 2088, 11
+    start = 3_904_210
+    carried = (BookEntry(0, date(2026, 3, 27), -18_000, "2081", "Marram Stationery", "Tickets and paper"),)
     account = _open(
         stage,
         "1010",
@@ -228,22 +250,22 @@ def build_operating(stage: Stage, files: Path) -> BankAccount:
         "Lantern Mutual",
         "4410",
         BankAccountKind.BANK,
-        (date(2026, 7, 31), start),
+        (STARTS, start),
         carried,
     )
-    balance = start
-    pending = [StatementLine("", date(2026, 8, 5), -64_310, "0002221", "CHECK", LineKind.CHECK)]
-    for first, last, fee, interest in (
-        (date(2026, 8, 1), date(2026, 8, 31), 2_750, 388),
-        (date(2026, 9, 1), date(2026, 9, 30), 2_750, 401),
-    ):
+    balance, pending = start, list[StatementLine]()
+    for first, last in MONTHS[:-1]:
+        teller = early if first.month < 8 else late
         work = OperatingMonth(teller, first, last)
         work.ordinary(checks=30, receipts=18, keep_last=3)
-        work.charges(fee, interest)
+        work.charges(2_750, {8: 388, 9: 401}.get(first.month, 340 + 9 * first.month))
+        if first.month == 7:
+            work.book("5210", date(2026, 7, 29), -64_310, "Coble Yard Slip", "Slip repairs", "2221")
+            work.bank(date(2026, 8, 5), -64_310, "CHECK", LineKind.CHECK, "0002221")
         if first.month == 8:
             work.book("5400", date(2026, 8, 24), -120_000, "Whin Hill Water", "New tank and meter", "2287")
         balance, pending = _sealed_month(stage, account, work.month, pending, balance)
-    _october(stage, account, teller, pending, balance, files)
+    _october(stage, account, late, pending, balance, files)
     return account
 
 
@@ -284,6 +306,10 @@ def _october(
     work.book("4200", date(2026, 10, 6), 150_000, "Eider Tours", "Charter balance", "S-118")
     work.book("4100", date(2026, 10, 6), 112_500, "Dunlin School Trips", "Group fares", "S-118")
     work.bank(date(2026, 10, 7), 262_500, "DEPOSIT", LineKind.DEPOSIT, "S0118")
+    # Two bills in one transfer.
+    work.book("5210", date(2026, 10, 20), -81_240, "Teasel Rope & Chain", "Anchor chain")
+    work.book("5210", date(2026, 10, 20), -18_760, "Teasel Rope & Chain", "Shackles")
+    work.bank(date(2026, 10, 21), -100_000, "TRANSFER TEASEL ROPE AND CHAIN", LineKind.TRANSFER)
     # Two equal receipts that nothing tells apart.
     for day in (12, 14):
         work.book("4200", date(2026, 10, day), 35_000, "Razorbill Charter", "Charter deposit")
@@ -309,11 +335,12 @@ def _october(
 
 
 def build_cash_box(stage: Stage) -> None:
-    """The quay cash box: counted, no bank; September sealed, October counted and being ticked."""
-    teller = Teller(77, "QC")
-    account = _open(stage, "1040", "Quay cash box", "", "", BankAccountKind.CASH, (date(2026, 8, 31), 15_000))
+    """The quay cash box: counted, no bank; six months sealed, October counted and being ticked."""
+    tellers = _tellers(77, "QC")
+    account = _open(stage, "1040", "Quay cash box", "", "", BankAccountKind.CASH, (STARTS, 15_000))
     balance = 15_000
-    for first, last in ((date(2026, 9, 1), date(2026, 9, 30)), (date(2026, 10, 1), date(2026, 10, 31))):
+    for first, last in MONTHS:
+        teller = tellers(first)
         work = OperatingMonth(teller, first, last)
         for week in range(4):
             day = first + timedelta(days=5 + 7 * week)
@@ -334,15 +361,15 @@ def build_cash_box(stage: Stage) -> None:
         head = StatementHead(first, last, None, counted)
         at = reading.store_typed(now.ctx, stage.company.id, account.id, head)
         entries = [int(entry.id) for entry in spine.view(now.ctx, stage.company.id, at).bench.work.entries]
-        deciding.tick(now.ctx, stage.company.id, at, entries if first.month == 9 else entries[:5])
-        if first.month == 9:
+        deciding.tick(now.ctx, stage.company.id, at, entries if first.month != OPEN_MONTH else entries[:5])
+        if first.month != OPEN_MONTH:
             sealing.seal(now.ctx, stage.company.id, at)
         balance = counted
 
 
 def build_trust(stage: Stage, files: Path) -> None:
-    """Fernhollow Observatory Trust: September sealed, October read in and half done."""
-    teller = Teller(12, "FO")
+    """Fernhollow Observatory Trust: six months sealed, October read in and half done."""
+    tellers = _tellers(12, "FO")
     account = _open(
         stage,
         "1010",
@@ -350,10 +377,11 @@ def build_trust(stage: Stage, files: Path) -> None:
         "Hollow Valley Bank",
         "8105",
         BankAccountKind.BANK,
-        (date(2026, 8, 31), 640_250),
+        (STARTS, 640_250),
     )
     balance = 640_250
-    for first, last in ((date(2026, 9, 1), date(2026, 9, 30)), (date(2026, 10, 1), date(2026, 10, 31))):
+    for first, last in MONTHS:
+        teller = tellers(first)
         work = OperatingMonth(teller, first, last)
         for week in range(4):
             day = first + timedelta(days=2 + 7 * week)
@@ -367,9 +395,9 @@ def build_trust(stage: Stage, files: Path) -> None:
             repair,
             "Larch Roofing",
             "Dome upkeep",
-            "318" if first.month == 9 else "319",
+            str(309 + first.month),
         )
-        work.bank(first + timedelta(days=15), repair, "CHECK", LineKind.CHECK, "318" if first.month == 9 else "319")
+        work.bank(first + timedelta(days=15), repair, "CHECK", LineKind.CHECK, str(309 + first.month))
         if first.month == 10:
             work.bank(date(2026, 10, 30), -1_620, "PAPER STATEMENT FEE", LineKind.FEE)
         lines = numbered(work.month.lines, "HV")
@@ -379,8 +407,8 @@ def build_trust(stage: Stage, files: Path) -> None:
         name = f"hollow-valley-{first:%Y-%m}.pdf"
         opening = balance - sum(line.amount for line in lines)
         data = statement_pdf(_statement("Hollow Valley Bank", "88008105", "USD", work.month, lines, opening), USD)
-        (files / name).write_bytes(data)
-        if first.month == 9:
+        _leave(files, name, data, first)
+        if first.month != OPEN_MONTH:
             _sealed(now, account, name, data)
         else:
             at = reading.store_file(now.ctx, stage.company.id, account.id, name, data)
@@ -388,15 +416,13 @@ def build_trust(stage: Stage, files: Path) -> None:
 
 
 def build_payroll(stage: Stage, files: Path) -> BankAccount:
-    """Skerry Line's payroll account: September sealed; October is fetched from the stand-in bank."""
-    teller = Teller(31, "PR")
-    teller.check = 701
+    """Skerry Line's payroll account: six months sealed; October is fetched from the stand-in bank."""
+    tellers = _tellers(31, "PR", check=701)
     start = 1_250_000
-    account = _open(
-        stage, "1020", "Payroll account", "Lantern Mutual", "4428", BankAccountKind.BANK, (date(2026, 8, 31), start)
-    )
+    account = _open(stage, "1020", "Payroll account", "Lantern Mutual", "4428", BankAccountKind.BANK, (STARTS, start))
     pending: list[StatementLine] = []
-    for first, last in ((date(2026, 9, 1), date(2026, 9, 30)), (date(2026, 10, 1), date(2026, 10, 31))):
+    for first, last in MONTHS:
+        teller = tellers(first)
         work = OperatingMonth(teller, first, last)
         for run in (14, 28):
             on = teller.business_day(first + timedelta(days=run - 1))
@@ -410,17 +436,28 @@ def build_payroll(stage: Stage, files: Path) -> BankAccount:
             work.book("1025", on, paid, "Operating account", "For the pay run", f"T{first:%m}{run}")
             work.bank(on, paid, "TRANSFER FROM 4410", LineKind.TRANSFER, f"T{first:%m}{run}")
         work.bank(first + timedelta(days=8), -1_200, "SERVICE CHARGE", LineKind.FEE)
+        if first.month == OPEN_MONTH:
+            _double(work)
         lines = numbered(work.month.lines + [x for x in pending if x.date <= last], "LP")
         pending = [x for x in pending if x.date > last] + work.month.later
         now = stage.at(datetime(last.year, last.month, last.day, 15, 0, tzinfo=UTC) + timedelta(days=2))
         _import(now, account, work.month)
         statement = _statement("Lantern Mutual", "7004104428", "USD", work.month, lines, start)
-        if first.month == 9:
-            _sealed(now, account, "lantern-mutual-4428-2026-09.ofx", write_ofx(statement, USD, "091000019"))
+        if first.month != OPEN_MONTH:
+            _sealed(now, account, f"lantern-mutual-4428-{first:%Y-%m}.ofx", write_ofx(statement, USD, "091000019"))
         start = statement.head.closing or 0
         books = _bank_books("payroll", statement, _checks(now, account), numbered(pending, "LP"))
     _serve_at_bank(files, books)
     return account
+
+
+def _double(work: OperatingMonth) -> None:
+    """Planted: a check that the bank posted twice and backed out, and one that the books have twice."""
+    by_bank = next(x for x in work.month.lines if x.kind is LineKind.CHECK)
+    for days, amount, text in ((1, by_bank.amount, "CHECK"), (3, -by_bank.amount, "CHECK POSTED IN ERROR BACKED OUT")):
+        work.bank(by_bank.date + timedelta(days=days), amount, text, LineKind.CHECK, by_bank.reference)
+    number, twice = next(item for item in reversed(work.month.entries) if item[1].reference.isdigit())
+    work.book(number, twice.date, twice.amount, twice.payee, twice.memo, twice.reference)
 
 
 CREW = ("Ann Petrel", "Bo Guillemot", "Cal Fulmar", "Dee Shearwater", "Eli Gannet", "Fay Kittiwake")
@@ -459,8 +496,8 @@ def _serve_at_bank(files: Path, books: BankBooks) -> None:
 
 
 def build_card_clearing(stage: Stage, files: Path) -> None:
-    """Takings by card at Bank of the Sound, settled with a monthly fee: September sealed, October's BAI2 file waits."""
-    teller = Teller(53, "CC")
+    """Takings by card at Bank of the Sound, settled with a monthly fee: six months sealed, October's BAI2 file waits."""
+    tellers = _tellers(53, "CC")
     balance = 321_400
     account = _open(
         stage,
@@ -469,9 +506,10 @@ def build_card_clearing(stage: Stage, files: Path) -> None:
         "Bank of the Sound",
         "0917",
         BankAccountKind.BANK,
-        (date(2026, 8, 31), balance),
+        (STARTS, balance),
     )
-    for first, last in ((date(2026, 9, 1), date(2026, 9, 30)), (date(2026, 10, 1), date(2026, 10, 31))):
+    for first, last in MONTHS:
+        teller = tellers(first)
         work = OperatingMonth(teller, first, last)
         for number, day in enumerate(work.days()):
             amount, batch = teller.amount(190, 1_300), f"4{first:%m}{number + 1:02d}"
@@ -482,25 +520,40 @@ def build_card_clearing(stage: Stage, files: Path) -> None:
         work.book("1035", last - timedelta(days=3), sent, "Lantern Mutual", "Takings sent on", f"W{first:%m}")
         work.bank(last - timedelta(days=2), sent, "WIRE TO LANTERN MUTUAL", LineKind.TRANSFER, f"W{first:%m}")
         work.bank(last, -teller.amount(90, 140), "CARD SERVICE FEE", LineKind.FEE)
+        if first.month == OPEN_MONTH:
+            _card_cases(work)
         lines = tuple(sorted(work.month.lines, key=lambda x: x.date))
         statement = _statement("Bank of the Sound", "0917", "USD", work.month, lines, balance)
         now = stage.at(datetime(last.year, last.month, last.day, 16, 0, tzinfo=UTC) + timedelta(days=2))
         _import(now, account, work.month)
         name, data = f"bank-of-the-sound-{first:%Y-%m}.bai2", bai2_file(statement, receiver="SKERRY")
-        if first.month == 9:
+        if first.month != OPEN_MONTH:
             _sealed(now, account, name, data)
-        (files / name).write_bytes(data)
+        _leave(files, name, data, first)
         balance = statement.head.closing or 0
+
+
+def _card_cases(work: OperatingMonth) -> None:
+    """Planted: three equal deposits of which the books know two, takings less a refund, a payment sent back."""
+    for day in (6, 13, 20):
+        work.bank(date(2026, 10, day), 25_000, "CARD DEPOSIT GROUP", LineKind.DEPOSIT)
+    for day in (5, 12):
+        work.book("4200", date(2026, 10, day), 25_000, "Group booking", "Deposit by card")
+    work.book("4100", date(2026, 10, 15), 61_430, "Ticket machines", "Brand M takings", "B-77")
+    work.book("4100", date(2026, 10, 15), -4_250, "Ticket machines", "Brand M refund", "B-77")
+    work.bank(date(2026, 10, 16), 57_180, "CARD BRAND M", LineKind.DEPOSIT, "B77")
+    work.bank(date(2026, 10, 22), -12_800, "PAYMENT SENT BACK BY CARDHOLDER", LineKind.OTHER)
 
 
 def build_fuel_card(stage: Stage, files: Path) -> None:
     """The fuel card: what is owed is negative, a cycle ends on the 20th; the cycle to Oct 20 waits as a file."""
-    teller = Teller(71, "FC")
+    tellers = _tellers(71, "FC")
     owed = 0
     account = _open(
-        stage, "2010", "Fuel card", "Tern Card Services", "7730", BankAccountKind.CARD, (date(2026, 8, 20), 0)
+        stage, "2010", "Fuel card", "Tern Card Services", "7730", BankAccountKind.CARD, (date(2026, 3, 20), 0)
     )
-    for first, last in ((date(2026, 8, 21), date(2026, 9, 20)), (date(2026, 9, 21), date(2026, 10, 20))):
+    for first, last in CYCLES:
+        teller = tellers(last)
         work = OperatingMonth(teller, first, last)
         for week in range(4):
             day = first + timedelta(days=1 + 7 * week)
@@ -518,14 +571,14 @@ def build_fuel_card(stage: Stage, files: Path) -> None:
         _import(now, account, work.month)
         name, data = f"tern-card-{last:%Y-%m-%d}.csv", card_csv(lines, owed, "XXXX7730", (first, last), USD)
         owed -= sum(line.amount for line in lines)
-        if last.month == 9:
+        if last.month != OPEN_MONTH:
             _sealed(now, account, name, data)
-        (files / name).write_bytes(data)
+        _leave(files, name, data, last)
 
 
 def build_canadian(stage: Stage, files: Path) -> None:
     """The Canadian-dollar account at Northpassage Savings, its ledger kept elsewhere: October's camt.053 waits."""
-    teller = Teller(97, "CA")
+    tellers = _tellers(97, "CA")
     of, balance = currency("CAD"), 840_000
     account = _open(
         stage,
@@ -534,10 +587,11 @@ def build_canadian(stage: Stage, files: Path) -> None:
         "Northpassage Savings",
         "3302",
         BankAccountKind.BANK,
-        (date(2026, 8, 31), balance),
+        (STARTS, balance),
         code="CAD",
     )
-    for first, last in ((date(2026, 9, 1), date(2026, 9, 30)), (date(2026, 10, 1), date(2026, 10, 31))):
+    for first, last in MONTHS:
+        teller = tellers(first)
         work = OperatingMonth(teller, first, last)
         for week, party in enumerate(
             ("Cape Merrow Tours", "Whiteport Lodge", "Brant Island Freight", "Cape Merrow Tours")
@@ -557,9 +611,9 @@ def build_canadian(stage: Stage, files: Path) -> None:
         now = stage.at(datetime(last.year, last.month, last.day, 13, 0, tzinfo=UTC) + timedelta(days=2))
         _import(now, account, work.month)
         name, data = f"northpassage-{first:%Y-%m}.xml", write_camt053(statement, of)
-        if first.month == 9:
+        if first.month != OPEN_MONTH:
             _sealed(now, account, name, data)
-        (files / name).write_bytes(data)
+        _leave(files, name, data, first)
         balance = statement.head.closing or 0
     (files / "samples").mkdir()
     (files / "samples" / "northpassage-2026-10.mt940").write_bytes(mt940_file(statement, of))

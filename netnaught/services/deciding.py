@@ -159,6 +159,37 @@ def bank_error(ctx: Context, company_id: int, reconciliation_id: int, line: int,
     return ids[0]
 
 
+def bank_correction(ctx: Context, company_id: int, reconciliation_id: int, line: int) -> int:
+    """Resolve a line as the bank's correction of an error accepted before; the two cancel, whatever lies between.
+
+    Refused where no open bank error of the opposite amount came before it.
+    """
+    with atomic(ctx.db):
+        desk = open_desk(ctx, company_id, reconciliation_id)
+        at = desk.reconciliation
+        mine = {x.id: x.line for x in statements.lines_of(ctx.db, company_id, at.id)}
+        _require_line(ctx, desk, _undecided(ctx, desk), line)
+        errors = reconciliations.open_errors(ctx.db, company_id, desk.account.id, at.closing_date)
+        own = mine[line]
+        error = next((e for e in errors if e.line.amount == -own.amount and e.line.date <= own.date), None)
+        if error is None:
+            raise Refused("No open bank error is the opposite of this line. Nothing was changed.")
+        say = wording(desk.account.currency, desk.company.locale)
+        why = f"corrects the bank error of {say.day(error.line.date)}, {say.amount(error.line.amount)}"
+        new = NewDecision(DecisionKind.BANK_CORRECTION, (line,), (), why, settles=error.decision_id)
+        ids = check_and_add(ctx, desk, [new])
+        steps.note(ctx, desk, "bank correction", [steps.decided(ids)])
+        record_event(
+            ctx,
+            company_id,
+            "bank error corrected",
+            "decision",
+            ids[0],
+            after={"line": line, "error": error.decision_id},
+        )
+    return ids[0]
+
+
 def tick(ctx: Context, company_id: int, reconciliation_id: int, entries: Sequence[int]) -> list[int]:
     """Tick entries, one by one or many at once, where the statement has no lines."""
     with atomic(ctx.db):
@@ -183,6 +214,8 @@ def withdraw(ctx: Context, company_id: int, reconciliation_id: int, decision_ids
                 raise NotFound(f"Decision {decision_id} does not belong to this reconciliation. Nothing was changed.")
             if not found.active:
                 raise Conflict("This has already been withdrawn. Nothing was changed.")
+        if reconciliations.settled_by(ctx.db, set(ids)) not in (None, *ids):
+            raise Conflict("The bank's correction rests on this error. Withdraw it first; nothing was changed.")
         reconciliations.set_active(ctx.db, company_id, ids, False, ctx.user.id, ctx.stamp)
         steps.note(ctx, desk, "unmatch", [steps.withdrawn(ids)])
         record_event(

@@ -126,8 +126,21 @@ def require_entry(ctx: Context, company: Company, account: BankAccount, entry_id
     return stored
 
 
-def refuse_cleared(ctx: Context, company: Company, account: BankAccount, entry_id: int) -> None:
-    """Conflict when the entry is cleared: it stands as the bank confirmed it."""
+def refuse_sealed_days(ctx: Context, company: Company, account: BankAccount, *days: date) -> None:
+    """Refused when one of these days lies in a sealed period: its outstanding list and balance stand as sealed."""
+    sealed = [r.closing_date for r in reconciliations.reconciliations(ctx.db, company.id, account.id) if r.sealed]
+    if sealed and min(days) <= max(sealed):
+        say = wording(account.currency, company.locale)
+        raise Refused(
+            f"{account.name} is sealed to {say.day(max(sealed))}; an entry dated {say.day(min(days))} stands in what "
+            "was sealed then. Nothing was changed: post an adjusting entry in the open period instead."
+        )
+
+
+def refuse_cleared(
+    ctx: Context, company: Company, account: BankAccount, entry_id: int, *, only_sealed: bool = False
+) -> None:
+    """Conflict when the entry is cleared: it stands as the bank confirmed it. `only_sealed`: where that is sealed."""
     decided = reconciliations.decision_on(ctx.db, company.id, entry=entry_id)
     if decided is None:
         return
@@ -136,14 +149,21 @@ def refuse_cleared(ctx: Context, company: Company, account: BankAccount, entry_i
     until = say.day(at.closing_date) if at else ""
     if at and at.sealed:
         raise Conflict(f"This entry is cleared in the sealed reconciliation to {until}; nothing was changed.")
+    if only_sealed:
+        return
     raise Conflict(f"This entry is cleared in the reconciliation to {until}. Unmatch it first; nothing was changed.")
 
 
 def rewrite(ctx: Context, company: Company, account: BankAccount, entry_id: int, values: EntryValues) -> EntryValues:
-    """Give an uncleared entry new values, its journal following; returns what it was."""
+    """Give an entry new values, its journal following; returns what it was.
+
+    The amount of a cleared entry stays; sealed ones, and those dated in a sealed period, stay as they are.
+    """
     stored = require_entry(ctx, company, account, entry_id)
-    refuse_cleared(ctx, company, account, entry_id)
     before = values_of(ctx, stored, company.id)
+    refuse_cleared(ctx, company, account, entry_id, only_sealed=values.amount == before.amount)
+    if (values.date, values.amount) != (before.date, before.amount):
+        refuse_sealed_days(ctx, company, account, values.date, before.date)
     if before.other_account_id is None and values.other_account_id is not None:
         raise Refused("This entry came without a journal: its ledger is kept elsewhere.")
     values = replace(values, other_account_id=values.other_account_id or before.other_account_id)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass, replace
+from datetime import date
 
 from netnaught.core.reconciliation import DecisionKind
 from netnaught.services import deciding, entries, steps
@@ -77,6 +78,19 @@ def correct_to_line(ctx: Context, company_id: int, reconciliation_id: int, line_
             ctx, company_id, "match made", "decision", ids[0], after={"lines": [line_id], "entries": [entry_id]}
         )
     return ids[0]
+
+
+def correct_date(ctx: Context, company_id: int, reconciliation_id: int, entry_id: int, day: date) -> None:
+    """Give an entry of the open period another date, its journal following; what it is matched with stays matched."""
+    with atomic(ctx.db):
+        desk = open_desk(ctx, company_id, reconciliation_id)
+        stored = entries.require_entry(ctx, desk.company, desk.account, entry_id)
+        before = entries.values_of(ctx, stored, company_id)
+        if before.date == day:
+            raise BadInput("The entry has this date already. Nothing was changed.", field="date", value=day.isoformat())
+        after = replace(before, date=day)
+        entries.rewrite(ctx, desk.company, desk.account, entry_id, after)
+        steps.note(ctx, desk, "correct the date", [steps.rewritten(entry_id, before, after)])
 
 
 def post_adjustment(

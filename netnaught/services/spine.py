@@ -8,9 +8,9 @@ from netnaught.core.alignment import Row, RowKind, align, residual
 from netnaught.core.clues import Clue, Puzzle, find_clues
 from netnaught.core.outstanding import Age, age
 from netnaught.core.ring import Ring, ring_of, sealed_ring
-from netnaught.core.statement import NoticeKind
+from netnaught.core.statement import NoticeKind, StatementLine
 from netnaught.services import entries
-from netnaught.services.access import Context, account_for, company_for, reconciliation_for
+from netnaught.services.access import Context, Desk, account_for, company_for, reconciliation_for
 from netnaught.services.errors import NotFound
 from netnaught.services.passes import passes_of
 from netnaught.services.recording import Suggestion, suggestions
@@ -69,7 +69,7 @@ def view(ctx: Context, company_id: int, reconciliation_id: int) -> SpineView:
     desk = reconciliation_for(ctx, company_id, reconciliation_id)
     bench = load_bench(ctx, desk)
     passes, taught = passes_of(ctx.db, desk.account), taught_of(ctx.db, desk.account)
-    rows = align(bench.work, passes, taught, finished=desk.reconciliation.sealed)
+    rows = align(bench.work, passes, taught, finished=desk.reconciliation.sealed, errors=_open_errors(ctx, desk))
     decided = {item for d in bench.work.decisions for item in d.entries}
     ages = {int(e.id): age(e, bench.work.end) for e in bench.work.entries if e.id not in decided}
     chain = chain_of(ctx.db, desk.account)
@@ -94,6 +94,12 @@ def view(ctx: Context, company_id: int, reconciliation_id: int) -> SpineView:
         next((r for r in reversed(chain.reconciliations) if r.closing_date < at.closing_date), None),
         next((r for r in chain.reconciliations if r.closing_date > at.closing_date), None),
     )
+
+
+def _open_errors(ctx: Context, desk: Desk) -> list[StatementLine]:
+    at = desk.reconciliation
+    found = reconciliations.open_errors(ctx.db, desk.company.id, desk.account.id, at.closing_date)
+    return [error.line for error in found]
 
 
 def _clues(bench: Bench, rows: tuple[Row, ...], left: int) -> tuple[Clue, ...]:

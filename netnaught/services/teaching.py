@@ -140,21 +140,13 @@ def try_out(
     kind: LineKind | None,
 ) -> tuple[Reader, Yield]:
     """The rule that the examples teach, and what it yields on the account's own items; nothing is kept."""
-    _, account = account_for(ctx, company_id, account_id)
+    _, account = account_for(ctx, company_id, account_id, Right.PREPARE)
     try:
         rule = learn(examples, side, of, kind)
     except NoRule as error:
         message = str(error)
         raise BadInput(f"{message[0].upper()}{message[1:]}. Nothing was changed.", field="examples") from None
     return rule, yield_of(rule, *_own_items(ctx, account))
-
-
-def reader_of(values: dict[str, Any]) -> Reader:
-    """A reader from its values, as a suggestion gives them; BadInput names what is wrong."""
-    try:
-        return Reader.of_values(values)
-    except NoRule as error:
-        raise BadInput(f"The reader cannot be used: {error}. Nothing was changed.", field="values") from None
 
 
 def keep_reader(ctx: Context, company_id: int, account_id: int, reader: Reader) -> int:
@@ -167,6 +159,16 @@ def keep_reader(ctx: Context, company_id: int, account_id: int, reader: Reader) 
         reconciliations.note_change(ctx.db, company_id, account_id)
         record_event(ctx, company_id, "reader taught", "bank_account", account_id, after={"rule": reader.sentence()})
         return kept
+
+
+def keep_values(ctx: Context, company_id: int, account_id: int, values: dict[str, Any]) -> int:
+    """The same for a reader given by its values, as a suggestion gives them; BadInput names what is wrong."""
+    account_for(ctx, company_id, account_id, Right.PREPARE)
+    try:
+        reader = Reader.of_values(values)
+    except NoRule as error:
+        raise BadInput(f"The reader cannot be used: {error}. Nothing was changed.", field="values") from None
+    return keep_reader(ctx, company_id, account_id, reader)
 
 
 def forget_reader(ctx: Context, company_id: int, account_id: int, reader_id: int) -> None:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from netnaught.core.reconciliation import Decision, DecisionKind
+from netnaught.core.statement import LineKind, StatementLine
 from netnaught.store.database import Connection, Row
 
 
@@ -38,6 +39,15 @@ class NewDecision:
     why: str
     by: str | None = None
     confidence: int | None = None
+    settles: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class OpenError:
+    """A line accepted as the bank's error, which no line has corrected yet."""
+
+    decision_id: int
+    line: StatementLine
 
 
 @dataclass(frozen=True, slots=True)
@@ -185,6 +195,33 @@ def bank_errors_before(db: Connection, company_id: int, account_id: int, closing
     return total
 
 
+def open_errors(db: Connection, company_id: int, account_id: int, closing_date: date) -> list[OpenError]:
+    """Bank errors accepted up to a closing date that nothing has corrected yet, oldest first."""
+    rows = db.execute(
+        "SELECT d.id, l.id, l.date, l.amount, l.reference, l.description, l.kind FROM decision d"
+        " JOIN reconciliation r ON r.id = d.reconciliation_id"
+        " JOIN resolution x ON x.decision_id = d.id JOIN statement_line l ON l.id = x.statement_line_id"
+        " WHERE d.company_id = ?1 AND r.bank_account_id = ?2 AND r.closing_date <= ?3"
+        " AND d.active = 1 AND d.kind = 'bank error'"
+        " AND NOT EXISTS (SELECT 1 FROM decision c WHERE c.settles_id = d.id AND c.active = 1)"
+        " ORDER BY l.date, l.id",
+        (company_id, account_id, closing_date.isoformat()),
+    )
+    return [
+        OpenError(row[0], StatementLine(row[1], date.fromisoformat(row[2]), row[3], row[4], row[5], LineKind(row[6])))
+        for row in rows
+    ]
+
+
+def settled_by(db: Connection, decision_ids: Iterable[int]) -> int | None:
+    """A decision that rests on one of these; None where none does."""
+    for decision_id in decision_ids:
+        row = db.execute("SELECT id FROM decision WHERE settles_id = ? AND active = 1", (decision_id,)).fetchone()
+        if row:
+            return int(row[0])
+    return None
+
+
 def add_decisions(
     db: Connection, company_id: int, reconciliation_id: int, new: Sequence[NewDecision], user_id: int, now: str
 ) -> list[int]:
@@ -192,10 +229,10 @@ def add_decisions(
     first: int = db.execute("SELECT coalesce(max(id), 0) + 1 FROM decision").fetchone()[0]
     ids = list(range(first, first + len(new)))
     db.executemany(
-        "INSERT INTO decision (id, company_id, reconciliation_id, kind, pass, confidence, why, created_by, created_at)"
-        " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        "INSERT INTO decision (id, company_id, reconciliation_id, kind, pass, confidence, why, settles_id, created_by,"
+        " created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
         (
-            (i, company_id, reconciliation_id, n.kind, n.by, n.confidence, n.why, user_id, now)
+            (i, company_id, reconciliation_id, n.kind, n.by, n.confidence, n.why, n.settles, user_id, now)
             for i, n in zip(ids, new, strict=True)
         ),
     )

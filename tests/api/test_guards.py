@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
@@ -49,17 +50,7 @@ def example(schema: dict[str, Any], components: dict[str, Any]) -> Any:
 
 
 def ask(client: TestClient, app: FastAPI, method: str, path: str, operation: dict[str, Any], **ids: int) -> int:
-    for name in (
-        "company_id",
-        "account_id",
-        "reconciliation_id",
-        "statement_id",
-        "line_id",
-        "entry_id",
-        "evidence_id",
-        "number",
-    ):
-        path = path.replace(f"{{{name}}}", str(ids.get(name, 1)))
+    path = re.sub(r"\{(\w+)\}", lambda name: str(ids.get(name[1], 1)), path)
     components = app.openapi()["components"]["schemas"]
     needed = [p for p in operation.get("parameters", []) if p["in"] == "query" and p.get("required")]
     query = {p["name"]: example(p["schema"], components) for p in needed}

@@ -16,7 +16,7 @@ import uvicorn
 from playwright.sync_api import Browser, Page, expect
 
 from netnaught.api.app import create_app
-from netnaught.demo import DEMO_PASSWORD, build_demo
+from netnaught.demo import DEMO_PASSWORD
 
 IRIS, TAM = "iris.hale@skerryline.example", "tam.rowe@skerryline.example"
 CHROMIUM = "--no-sandbox --disable-gpu --disable-quic --disable-background-networking --disable-component-update --disable-sync --no-first-run"
@@ -28,13 +28,6 @@ class Site:
 
     address: str
     files: Path
-
-
-@pytest.fixture(scope="session")
-def built_demo(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    folder = tmp_path_factory.mktemp("demo")
-    build_demo(folder)
-    return folder
 
 
 @pytest.fixture

@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
-from netnaught.api.deps import Ctx, Id, ItemId, Text
+from netnaught.api.deps import Ctx, Day, Id, ItemId, Text
 from netnaught.core.matching import FAR_APART, PassName
 from netnaught.services import deciding, recording, sealing, steps
 from netnaught.services.deciding import DryRun
@@ -215,6 +215,31 @@ def post_record(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: RecordIn)
 def post_correct(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: CorrectIn) -> None:
     """Correct an entry to the bank's amount, and match it, in one step."""
     recording.correct_to_line(ctx, company_id, reconciliation_id, body.line, body.entry)
+
+
+class DateIn(BaseModel):
+    """An entry and the date it should have."""
+
+    entry: ItemId
+    date: Day
+
+
+@router.post("/correct-date", operation_id="correctDate", status_code=204)
+def post_correct_date(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: DateIn) -> None:
+    """Give an entry another date; what it is matched with stays matched."""
+    recording.correct_date(ctx, company_id, reconciliation_id, body.entry, body.date)
+
+
+class LineIn(BaseModel):
+    """One statement line."""
+
+    line: ItemId
+
+
+@router.post("/bank-correction", operation_id="bankCorrection", status_code=204)
+def post_bank_correction(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: LineIn) -> None:
+    """Resolve a line as the bank's correction of an error accepted before."""
+    deciding.bank_correction(ctx, company_id, reconciliation_id, body.line)
 
 
 @router.post("/adjust", operation_id="postAdjustment", status_code=204)

@@ -182,6 +182,7 @@ class Neighbour(BaseModel):
 
     id: int
     closing_date: Day
+    sealed: bool
 
 
 class SpineOut(BaseModel):
@@ -367,7 +368,7 @@ def _strip(view: SpineView) -> StripOut:
 
 
 def _neighbour(found: Reconciliation | None) -> Neighbour | None:
-    return Neighbour(id=found.id, closing_date=found.closing_date) if found else None
+    return Neighbour(id=found.id, closing_date=found.closing_date, sealed=found.sealed) if found else None
 
 
 @router.get(ROOM + "/spine", operation_id="spine")

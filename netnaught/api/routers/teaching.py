@@ -8,7 +8,7 @@ from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
 from netnaught.api.deps import Ctx, Id, Text
-from netnaught.core.matching import Example, Side, TextOf, Yield
+from netnaught.core.matching import Example, Reader, Side, TextOf, Yield
 from netnaught.core.statement import LineKind
 from netnaught.services import teaching
 
@@ -122,21 +122,22 @@ def _pairs(found: list[tuple[str, str]]) -> list[TextPair]:
     return [TextPair(reference=reference, text=text) for reference, text in found]
 
 
+def _rule(ident: int | None, reader: Reader, taught_by: str | None, yields: Yield) -> RuleOut:
+    return RuleOut(
+        id=ident,
+        sentence=reader.sentence(),
+        side=reader.side,
+        taught_by=taught_by,
+        yields=YieldOut.of_yield(yields),
+    )
+
+
 @router.get("/lessons", operation_id="lessons")
 def get_lessons(ctx: Ctx, company_id: Id, account_id: Id) -> LessonsOut:
     """Readers, suggestions, names, and texts to teach by."""
     found = teaching.lessons(ctx, company_id, account_id)
     return LessonsOut(
-        readers=[
-            RuleOut(
-                id=known.id,
-                sentence=known.reader.sentence(),
-                side=known.reader.side,
-                taught_by=known.taught_by,
-                yields=YieldOut.of_yield(known.yields),
-            )
-            for known in found.readers
-        ],
+        readers=[_rule(known.id, known.reader, known.taught_by, known.yields) for known in found.readers],
         suggestions=[
             SuggestedOut(sentence=s.reader.sentence(), yields=YieldOut.of_yield(s.yields), values=s.reader.values())
             for s in found.suggestions
@@ -151,7 +152,7 @@ def get_lessons(ctx: Ctx, company_id: Id, account_id: Id) -> LessonsOut:
 def post_try(ctx: Ctx, company_id: Id, account_id: Id, body: LessonIn) -> RuleOut:
     """The rule that the examples teach, and what it yields; nothing is kept."""
     rule, yields = teaching.try_out(ctx, company_id, account_id, _examples(body), body.side, body.of, body.kind)
-    return RuleOut(id=None, sentence=rule.sentence(), side=rule.side, taught_by=None, yields=YieldOut.of_yield(yields))
+    return _rule(None, rule, None, yields)
 
 
 @router.post("/readers", operation_id="keepReader", status_code=201)
@@ -160,17 +161,11 @@ def post_reader(ctx: Ctx, company_id: Id, account_id: Id, body: KeepIn) -> RuleO
     if body.lesson is not None:
         lesson = body.lesson
         rule, _ = teaching.try_out(ctx, company_id, account_id, _examples(lesson), lesson.side, lesson.of, lesson.kind)
+        kept = teaching.keep_reader(ctx, company_id, account_id, rule)
     else:
-        rule = teaching.reader_of(body.values or {})
-    kept = teaching.keep_reader(ctx, company_id, account_id, rule)
+        kept = teaching.keep_values(ctx, company_id, account_id, body.values or {})
     found = next(known for known in teaching.lessons(ctx, company_id, account_id).readers if known.id == kept)
-    return RuleOut(
-        id=kept,
-        sentence=rule.sentence(),
-        side=rule.side,
-        taught_by=found.taught_by,
-        yields=YieldOut.of_yield(found.yields),
-    )
+    return _rule(found.id, found.reader, found.taught_by, found.yields)
 
 
 @router.delete("/readers/{reader_id}", operation_id="forgetReader", status_code=204)

@@ -81,6 +81,7 @@ class ProposalKind(StrEnum):
     NET_OF_FEE = "net of fee"
     AMOUNT_ALONE = "amount alone"
     DOUBLED = "doubled"
+    BANK_CORRECTION = "bank correction"
 
 
 class Cause(StrEnum):

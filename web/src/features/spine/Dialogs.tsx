@@ -4,19 +4,22 @@ import { Dialog } from "../../ui/Dialog";
 import { useState } from "react";
 
 import { useDryRun, type Clue, type Desk, type PassName, type Spine } from "./api";
+import { DateForm } from "./DateForm";
 import type { Items } from "./rows";
 import { useWriting } from "./writing";
 
 interface PassesDialogProps {
   desk: Desk;
   items: Items;
+  sealed: string;
   onClose: () => void;
   onLessons: () => void;
+  onDate: (entry: number, date: string) => void;
   onApply: (only: PassName[]) => void;
 }
 
 /** The dry run: what the passes would match, by pass, odd ones first. */
-export function PassesDialog({ desk, items, onClose, onLessons, onApply }: PassesDialogProps) {
+export function PassesDialog({ desk, items, sealed, onClose, onLessons, onDate, onApply }: PassesDialogProps) {
   const write = useWriting();
   const run = useDryRun(desk);
   const [off, setOff] = useState<ReadonlySet<string>>(new Set());
@@ -64,6 +67,16 @@ export function PassesDialog({ desk, items, onClose, onLessons, onApply }: Passe
                       <td className="text-muted">
                         {match.far && <b className="text-slate">dates far apart · </b>}
                         {match.why}
+                        {match.far && line && entry && match.entries.length === 1 && entry.date > sealed && (
+                          <DateForm
+                            key={entry.date}
+                            from={entry.date}
+                            to={line.date}
+                            inDialog
+                            busy={false}
+                            onSave={(date) => onDate(entry.id, date)}
+                          />
+                        )}
                       </td>
                     </tr>
                   );
@@ -187,6 +200,7 @@ const KEYS: [string, string][] = [
   ["P", "run the passes"],
   ["A", "post the difference of a near pair"],
   ["B", "keep the line as a bank error"],
+  ["D", "correct the date of a match whose dates are far apart"],
   ["C", "clues: what would explain what is left"],
   ["X", "in a question: the entry pointed at is a mistake"],
   ["V", "the statement's original beside the Spine"],

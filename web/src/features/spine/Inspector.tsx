@@ -5,7 +5,8 @@ import { Button } from "../../ui/controls";
 import { useEntry } from "../books/books";
 import { EvidenceCard } from "../evidence/EvidenceCard";
 import { useLine, type Entry, type Line, type Row, type Spine } from "./api";
-import { isCorrectable, type Fold, type Items } from "./rows";
+import { DateForm } from "./DateForm";
+import { isCorrectable, sealedTo, type Fold, type Items } from "./rows";
 import { AdjustForm, RecordForm } from "./RecordForm";
 import { useWriting } from "./writing";
 
@@ -30,6 +31,7 @@ interface InspectorProps {
   onBankError: () => void;
   onRemove: (entryId: number) => void;
   onEdit: (entryId: number) => void;
+  onDate: (date: string) => void;
 }
 
 /** The selected row: why it stands as it does, what can be done, what lies behind it. */
@@ -163,6 +165,9 @@ function Standing(props: StandingProps) {
         {row.far && row.days !== null && (
           <p className="mt-1 text-slate">{Math.abs(row.days)} days lie between book and bank.</p>
         )}
+        {row.far && may && line && entry && row.entries.length === 1 && entry.date > sealedTo(props.spine) && (
+          <DateForm key={entry.id} from={entry.date} to={line.date} busy={busy} onSave={props.onDate} />
+        )}
         <p className="mt-1 text-xs text-muted">
           {decision.by ? `${decision.by} · ${decision.confidence ?? 0}% sure · ` : ""}
           {decision.made_by}, {moment(decision.made_at, locale)}
@@ -237,6 +242,14 @@ function Offer(props: OfferProps) {
             Take this one out of the books
           </Button>
         )}
+      </Card>
+    );
+  }
+  if (proposal.kind === "bank correction") {
+    return (
+      <Card title="The bank's own correction">
+        <p className="mb-2">{proposal.why}.</p>
+        {main("It corrects that error")}
       </Card>
     );
   }

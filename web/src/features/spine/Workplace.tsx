@@ -14,7 +14,7 @@ import { correctHead, useRefresh } from "../statements/statements";
 import { useAction, type Action, type Clue, type Desk, type Row, type Spine } from "./api";
 import { CluesDialog, KeysDialog, PassesDialog, SealDialog } from "./Dialogs";
 import { Inspector } from "./Inspector";
-import { answerOf, isCorrectable, isDecided, itemsOf, shownRows, viewCounts, type Shown } from "./rows";
+import { answerOf, isCorrectable, isDecided, itemsOf, sealedTo, shownRows, viewCounts, type Shown } from "./rows";
 import { SelectionBar, selectionSums } from "./SelectionBar";
 import { SpineTable } from "./SpineTable";
 import { COLUMNS } from "./SpineRow";
@@ -111,6 +111,7 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
     const [line, entry] = [row.lines[0] ?? 0, row.entries[0] ?? 0];
     if (row.kind === "proposal" && row.proposal) {
       if (row.proposal.kind === "doubled") remove(entry);
+      else if (row.proposal.kind === "bank correction") decide({ do: "bank correction", line });
       else if (isCorrectable(row)) decide({ do: "correct", line, entry });
       else if (row.proposal.difference) adjust();
       else decide({ do: "match", lines: row.lines, entries: row.entries });
@@ -187,6 +188,7 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
     y: () => may && spine.redo && action.mutate({ do: "redo" }),
     s: () => maySeal && spine.blockers.length === 0 && setOpen("seal"),
     a: () => row?.kind === "proposal" && adjust(),
+    d: () => document.querySelector<HTMLElement>("[data-date] input")?.focus(),
     b: () => row?.kind === "line" && may && decide({ do: "bank error", line: row.lines[0] ?? 0 }),
     c: () => spine.strip.difference && setOpen("clues"),
     x: () => {
@@ -309,6 +311,7 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
         onAdjust={(account, payee, memo) =>
           row && decide({ do: "adjust", lines: row.lines, entries: row.entries, account, payee, memo })
         }
+        onDate={(date) => row?.entries[0] && action.mutate({ do: "correct date", entry: row.entries[0], date })}
         onBankError={() => row && decide({ do: "bank error", line: row.lines[0] ?? 0 })}
         onRemove={remove}
         onEdit={(entry) => setOpen({ entry })}
@@ -318,7 +321,9 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
           desk={desk}
           items={items}
           onClose={() => setOpen(null)}
+          sealed={sealedTo(spine)}
           onLessons={() => setOpen("lessons")}
+          onDate={(entry, date) => action.mutate({ do: "correct date", entry, date })}
           onApply={(only) => {
             setOpen(null);
             action.mutate({ do: "passes", only });

@@ -57,6 +57,8 @@ export type Action =
   | { do: "correct"; line: number; entry: number }
   | { do: "adjust"; lines: number[]; entries: number[]; account: number; payee: string; memo: string }
   | { do: "bank error"; line: number }
+  | { do: "bank correction"; line: number }
+  | { do: "correct date"; entry: number; date: string }
   | { do: "remove"; account: number; entry: number }
   | { do: "passes"; only: PassName[] }
   | { do: "undo" }
@@ -97,6 +99,12 @@ async function run(desk: Desk, action: Action): Promise<string> {
     case "bank error":
       await answer(client.POST(`${ROOM}/bank-error`, { ...at, body: { line: action.line, note: "" } }));
       return "Kept as a bank error until the bank corrects it.";
+    case "bank correction":
+      await answer(client.POST(`${ROOM}/bank-correction`, { ...at, body: { line: action.line } }));
+      return "The bank's error is corrected.";
+    case "correct date":
+      await answer(client.POST(`${ROOM}/correct-date`, { ...at, body: { entry: action.entry, date: action.date } }));
+      return "Date corrected; the journal follows.";
     case "remove": {
       const path = { company_id: desk.companyId, account_id: action.account, entry_id: action.entry };
       const entry = "/api/companies/{company_id}/accounts/{account_id}/book/entries/{entry_id}";

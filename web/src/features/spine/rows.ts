@@ -70,6 +70,11 @@ export function isDecided(row: Row): boolean {
   return DECIDED.has(row.kind);
 }
 
+/** The last day that is sealed before this reconciliation; "" where nothing is. */
+export function sealedTo(spine: Spine): string {
+  return spine.before?.sealed ? spine.before.closing_date : "";
+}
+
 export function itemsOf(spine: Spine): Items {
   return {
     lines: new Map(spine.lines.map((line) => [line.id, line])),

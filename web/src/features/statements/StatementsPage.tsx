@@ -80,7 +80,7 @@ function Statements({ place }: { place: Place }) {
         </Empty>
       )}
       {list.data && list.data.length > 0 && <List place={place} statements={list.data} may={may} />}
-      {typing && <Typing place={place} onClose={() => setTyping(false)} statements={list.data ?? []} />}
+      {typing && list.data && <Typing place={place} onClose={() => setTyping(false)} statements={list.data} />}
     </main>
   );
 }
