@@ -101,6 +101,33 @@ class Photographer:
         self.page.wait_for_timeout(1000)
         self.shoot("check-image")
 
+    def matching(self) -> None:
+        """A month with a question, passes composed, a reader being taught."""
+        self.page.goto("/")
+        self.page.get_by_role("link", name="Ticket-card clearing", exact=True).click()
+        self.page.get_by_label("Statement file").set_input_files(self.files / "bank-of-the-sound-2026-10.bai2")
+        self.page.get_by_role("button", name="Store").wait_for()
+        self.press("Enter", "p", "Enter")
+        self.page.wait_for_timeout(4500)
+        self.page.locator("[data-kind=question]").first.click()
+        self.shoot("spine-question")
+        self.page.goto("/setup")
+        row = self.page.get_by_role("row", name="Operating account")
+        row.get_by_role("button", name="Passes").click()
+        self.page.get_by_role("button", name="Compose a pass").click()
+        self.page.get_by_label("Title").fill("Slip ends in our number")
+        self.page.get_by_label("Composed passes").get_by_role("combobox").first.select_option("one ends in the other")
+        self.shoot("passes")
+        self.press("Escape")
+        row.get_by_role("button", name="Readers").click()
+        self.page.get_by_role("button", name="Teach by example").click()
+        sample = self.page.get_by_label("Sample TRANSFER TO 4428")
+        sample.press("End")
+        for _ in "4428":
+            sample.press("Shift+ArrowLeft")
+        self.page.get_by_text("the reference is the digits").wait_for()
+        self.shoot("readers")
+
 
 def main() -> int:
     """Build a demo, serve it, walk through it."""
@@ -140,6 +167,7 @@ def main() -> int:
                     work.sign_in()
                     work.month()
                     work.incoming()
+                    work.matching()
                     browser.close()
             finally:
                 server.terminate()

@@ -508,21 +508,22 @@ def build_card_clearing(stage: Stage, files: Path) -> None:
         BankAccountKind.BANK,
         (STARTS, balance),
     )
+    pending: list[StatementLine] = []
     for first, last in MONTHS:
         teller = tellers(first)
         work = OperatingMonth(teller, first, last)
         for number, day in enumerate(work.days()):
             amount, batch = teller.amount(190, 1_300), f"4{first:%m}{number + 1:02d}"
             work.book("4100", day, amount, "Ticket machines", f"Card fares of {day:%b %d}", batch)
-            if day < last:
-                work.bank(day + timedelta(days=1), amount, f"CARD BATCH {batch}", LineKind.DEPOSIT, batch)
+            work.bank(day + timedelta(days=1), amount, f"CARD BATCH {batch}", LineKind.DEPOSIT, batch)
         sent = -teller.amount(8_000, 9_000)
         work.book("1035", last - timedelta(days=3), sent, "Lantern Mutual", "Takings sent on", f"W{first:%m}")
         work.bank(last - timedelta(days=2), sent, "WIRE TO LANTERN MUTUAL", LineKind.TRANSFER, f"W{first:%m}")
         work.bank(last, -teller.amount(90, 140), "CARD SERVICE FEE", LineKind.FEE)
         if first.month == OPEN_MONTH:
             _card_cases(work)
-        lines = tuple(sorted(work.month.lines, key=lambda x: x.date))
+        lines = tuple(sorted([*pending, *work.month.lines], key=lambda x: x.date))
+        pending = work.month.later
         statement = _statement("Bank of the Sound", "0917", "USD", work.month, lines, balance)
         now = stage.at(datetime(last.year, last.month, last.day, 16, 0, tzinfo=UTC) + timedelta(days=2))
         _import(now, account, work.month)

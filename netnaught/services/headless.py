@@ -128,13 +128,27 @@ def setup_of(name: str, data: bytes) -> Setup:
         text = tomllib.loads(data.decode())
     except (UnicodeDecodeError, tomllib.TOMLDecodeError) as error:
         raise BadInput(f"{name}: {error}", file=name) from None
-    unknown = set(text) - {"pass", "composed", "reader"}
+    unknown = set(text) - {"pass", "composed", "reader", "reversals"}
     if unknown:
         raise BadInput(f"{name}: unknown setting {sorted(unknown)[0]!r}", file=name, value=sorted(unknown)[0])
     fixed = _fixed_passes(name, text["pass"]) if "pass" in text else DEFAULT_PASSES
     composed = tuple(_composed(name, number, item) for number, item in _tables(name, "composed", text))
     readers = tuple(_reader(name, number, item) for number, item in _tables(name, "reader", text))
-    return Setup((*fixed, *composed), Taught(readers))
+    return Setup((*fixed, *composed), Taught(readers, reversals=_reversals(name, text.get("reversals", {}))))
+
+
+def _reversals(name: str, given: object) -> dict[Side, tuple[str, ...]]:
+    found: dict[Side, tuple[str, ...]] = {}
+    lists: dict[str, object] = given if isinstance(given, dict) else {"": given}
+    for side, words in lists.items():
+        if side not in set(Side) or not isinstance(words, list) or not all(map(_is_word, words)):
+            raise BadInput(f"{name}: reversals are lists of words for bank and books", file=name, value=str(given))
+        found[Side(side)] = tuple(str(word) for word in words)
+    return found
+
+
+def _is_word(value: object) -> bool:
+    return isinstance(value, str) and bool(value.strip())
 
 
 def _tables(name: str, key: str, text: dict[str, Any]) -> list[tuple[int, dict[str, Any]]]:

@@ -21,6 +21,7 @@ from netnaught.core.matching import (
     window_of,
     with_window,
 )
+from netnaught.core.matching import usual_passes as core_passes
 from netnaught.core.statement import LineKind
 from netnaught.services.access import Context, Right, account_for, record_event
 from netnaught.services.errors import BadInput
@@ -46,7 +47,7 @@ class Passes:
 
 def usual_passes(db: Connection, account: BankAccount) -> tuple[Pass, ...]:
     """The fixed passes where nobody has set them: windows follow from the account's own lags."""
-    return fitted(DEFAULT_PASSES, _lags(db, account))
+    return fitted(core_passes(account.kind), _lags(db, account))
 
 
 def _lags(db: Connection, account: BankAccount) -> list[Lag]:
@@ -61,7 +62,10 @@ def settings_of(ctx: Context, company_id: int, account_id: int) -> Passes:
     follows = window_from(lags) is not None or check_days_from(lags) is not None
     composed = taught.composed_passes(ctx.db, company_id, account_id)
     return Passes(
-        stored or _as_settings(fitted(DEFAULT_PASSES, lags)), composed, not stored, len(lags) if follows else 0
+        stored or _as_settings(fitted(core_passes(account.kind), lags)),
+        composed,
+        not stored,
+        len(lags) if follows else 0,
     )
 
 

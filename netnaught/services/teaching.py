@@ -64,12 +64,16 @@ class Lessons:
     names: list[KnownName]
     bank_texts: list[tuple[str, str]]
     book_texts: list[tuple[str, str]]
+    reversals: list[tuple[str, str]]
 
 
 def taught_of(db: Connection, account: BankAccount) -> Taught:
     """The readers and names that the matching of an account uses."""
     readers = tuple(Reader.of_values(s.values) for s in taught.readers(db, account.company_id, account.id))
-    return Taught(readers, {name.key: name.payee for name in names_of(db, account)})
+    words = taught.reversal_words(db, account.company_id, account.id)
+    reversals = {side: tuple(word for of, word in words if of == side) for side in Side}
+    own = {side: some for side, some in reversals.items() if some}
+    return Taught(readers, {name.key: name.payee for name in names_of(db, account)}, own)
 
 
 def names_of(db: Connection, account: BankAccount) -> list[KnownName]:
@@ -111,6 +115,7 @@ def lessons(ctx: Context, company_id: int, account_id: int) -> Lessons:
         names_of(ctx.db, account),
         _samples(lines),
         _samples(entries),
+        taught.reversal_words(ctx.db, company_id, account_id),
     )
 
 
@@ -179,6 +184,27 @@ def forget_reader(ctx: Context, company_id: int, account_id: int, reader_id: int
             raise NotFound("There is no such reader. Nothing was changed.")
         reconciliations.note_change(ctx.db, company_id, account_id)
         record_event(ctx, company_id, "reader removed", "bank_account", account_id, before={"reader": reader_id})
+
+
+def write_reversals(ctx: Context, company_id: int, account_id: int, words: Sequence[tuple[Side, str]]) -> None:
+    """Set the words by which this account's bank and clerks say that something is taken back."""
+    cleaned = [(side.value, " ".join(word.split()).lower()) for side, word in words]
+    if any(not 2 <= len(word) <= 40 for _, word in cleaned):
+        raise BadInput("A word of reversal has two to forty letters. Nothing was changed.", field="words")
+    with atomic(ctx.db):
+        account_for(ctx, company_id, account_id, Right.PREPARE)
+        before = taught.reversal_words(ctx.db, company_id, account_id)
+        taught.write_reversal_words(ctx.db, company_id, account_id, cleaned)
+        reconciliations.note_change(ctx.db, company_id, account_id)
+        record_event(
+            ctx,
+            company_id,
+            "reversal words set",
+            "bank_account",
+            account_id,
+            before={"words": [list(pair) for pair in before]},
+            after={"words": [list(pair) for pair in cleaned]},
+        )
 
 
 def forget_name(ctx: Context, company_id: int, account_id: int, key: str) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date
 
+from netnaught.core.clearing import Posting
 from netnaught.core.ledger import AccountKind, JournalEntry
 from netnaught.store.database import Connection, Row
 
@@ -115,6 +116,21 @@ def has_postings(db: Connection, company_id: int, account_id: int) -> bool:
     """Whether anything has ever been posted to an account: otherwise its ledger is kept elsewhere."""
     sql = "SELECT EXISTS (SELECT 1 FROM journal_line WHERE company_id = ? AND gl_account_id = ?)"
     return bool(db.execute(sql, (company_id, account_id)).fetchone()[0])
+
+
+def postings(db: Connection, company_id: int, account_id: int, on: date) -> list[Posting]:
+    """The lines of an account up to a day, oldest first, with party and reference of the bank entries behind them."""
+    rows = db.execute(
+        "SELECT l.id, j.date, l.amount, coalesce(e.payee, ''), coalesce(e.reference, ''), l.memo, j.memo"
+        " FROM journal_line l JOIN journal_entry j ON j.id = l.journal_entry_id"
+        " LEFT JOIN journal_line own ON own.journal_entry_id = j.id AND own.id IN"
+        "  (SELECT journal_line_id FROM book_entry WHERE company_id = ?1)"
+        " LEFT JOIN book_entry e ON e.journal_line_id = own.id"
+        " WHERE l.company_id = ?1 AND l.gl_account_id = ?2 AND j.posted = 1 AND j.deleted_at IS NULL AND j.date <= ?3"
+        " GROUP BY l.id ORDER BY j.date, l.id",
+        (company_id, account_id, on.isoformat()),
+    )
+    return [Posting(r[0], date.fromisoformat(r[1]), r[2], r[3] or r[5] or r[6], r[4]) for r in rows]
 
 
 def gl_balance(db: Connection, company_id: int, account_id: int, on: date) -> int:

@@ -138,3 +138,21 @@ def sealed_lags(db: Connection, company_id: int, account_id: int) -> list[tuple[
         (company_id, account_id),
     )
     return [(row[0], bool(row[1])) for row in rows]
+
+
+def reversal_words(db: Connection, company_id: int, account_id: int) -> list[tuple[str, str]]:
+    """(side, word) of every word that an account takes for a reversal, by side and word."""
+    rows = db.execute(
+        "SELECT side, word FROM reversal_word WHERE company_id = ? AND bank_account_id = ? ORDER BY side, word",
+        (company_id, account_id),
+    )
+    return [(row[0], row[1]) for row in rows]
+
+
+def write_reversal_words(db: Connection, company_id: int, account_id: int, words: Sequence[tuple[str, str]]) -> None:
+    """Set an account's words of reversal anew."""
+    db.execute("DELETE FROM reversal_word WHERE company_id = ? AND bank_account_id = ?", (company_id, account_id))
+    db.executemany(
+        "INSERT OR IGNORE INTO reversal_word (company_id, bank_account_id, side, word) VALUES (?, ?, ?, ?)",
+        ((company_id, account_id, side, word) for side, word in words),
+    )

@@ -64,3 +64,19 @@ def test_a_name_is_learned_from_a_person_s_match_and_forgotten_with_it(world: Wo
     assert not deciding.dry_run(*args[:2], at).outcome.matches
     with pytest.raises(NotFound):
         teaching.forget_name(*args, name.key)
+
+
+def test_an_account_s_own_words_of_reversal_make_a_wash(world: World) -> None:
+    args = (world.ctx, world.company.id, world.account.id)
+    at = world.read(
+        world.line(-4400, "2026-10-06", text="ITEM 55 HARBOR"),
+        world.line(4400, "2026-10-27", text="RTN ITEM 55 HARBOR"),
+    )
+    assert not deciding.dry_run(*args[:2], at).outcome.washes
+    with pytest.raises(BadInput, match="two to forty letters"):
+        teaching.write_reversals(*args, [(Side.BANK, " r ")])
+    teaching.write_reversals(*args, [(Side.BOOKS, "rtn")])
+    assert not deciding.dry_run(*args[:2], at).outcome.washes
+    teaching.write_reversals(*args, [(Side.BANK, "rtn"), (Side.BOOKS, "mistake")])
+    assert len(deciding.dry_run(*args[:2], at).outcome.washes) == 1
+    assert teaching.lessons(*args).reversals == [("bank", "rtn"), ("books", "mistake")]

@@ -91,6 +91,13 @@ class SuggestedOut(BaseModel):
     values: dict[str, str | int | bool | None]
 
 
+class ReversalWord(BaseModel):
+    """A word that says on one side that something is taken back."""
+
+    side: Side
+    word: Annotated[Text, Field(min_length=1, max_length=40)]
+
+
 class LessonsOut(BaseModel):
     """What an account knows of its texts, what the program would add, and texts to teach by."""
 
@@ -99,6 +106,7 @@ class LessonsOut(BaseModel):
     names: list[NameOut]
     bank_texts: list[TextPair]
     book_texts: list[TextPair]
+    reversals: list[ReversalWord]
 
 
 class KeepIn(BaseModel):
@@ -106,6 +114,12 @@ class KeepIn(BaseModel):
 
     lesson: LessonIn | None = None
     values: dict[str, str | int | bool | None] | None = None
+
+
+class ReversalsIn(BaseModel):
+    """An account's own words of reversal, besides the usual ones."""
+
+    words: Annotated[list[ReversalWord], Field(max_length=60)]
 
 
 class NameIn(BaseModel):
@@ -145,6 +159,7 @@ def get_lessons(ctx: Ctx, company_id: Id, account_id: Id) -> LessonsOut:
         names=[NameOut.model_validate(name, from_attributes=True) for name in found.names],
         bank_texts=_pairs(found.bank_texts),
         book_texts=_pairs(found.book_texts),
+        reversals=[ReversalWord(side=Side(side), word=word) for side, word in found.reversals],
     )
 
 
@@ -172,6 +187,12 @@ def post_reader(ctx: Ctx, company_id: Id, account_id: Id, body: KeepIn) -> RuleO
 def delete_reader(ctx: Ctx, company_id: Id, account_id: Id, reader_id: Id) -> None:
     """Stop using a reader; what is decided stays."""
     teaching.forget_reader(ctx, company_id, account_id, reader_id)
+
+
+@router.put("/reversals", operation_id="writeReversals", status_code=204)
+def put_reversals(ctx: Ctx, company_id: Id, account_id: Id, body: ReversalsIn) -> None:
+    """Set the words of reversal; they act at once on what is open."""
+    teaching.write_reversals(ctx, company_id, account_id, [(item.side, item.word) for item in body.words])
 
 
 @router.post("/names/forget", operation_id="forgetName", status_code=204)

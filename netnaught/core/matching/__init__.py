@@ -13,6 +13,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from netnaught.core.ledger import BankAccountKind
 from netnaught.core.matching.composed import Composed, NotComposed, SameReference, SameText, Sign
 from netnaught.core.matching.field import Field
 from netnaught.core.matching.groups import Groups
@@ -97,6 +98,7 @@ __all__ = [
     "offers",
     "run_passes",
     "suggest",
+    "usual_passes",
     "window_from",
     "window_of",
     "with_window",
@@ -104,6 +106,19 @@ __all__ = [
 ]
 
 DEFAULT_PASSES: tuple[Pass, ...] = (ReferenceAndAmount(), AmountAndDate(), AmountAndText(), Groups(), Washes())
+
+
+def usual_passes(kind: BankAccountKind) -> tuple[Pass, ...]:
+    """The passes of an account of that kind: a card posts within the week and takes no checks."""
+    if kind is BankAccountKind.CARD:
+        return (
+            ReferenceAndAmount(),
+            AmountAndDate(Window(before=7, after=5), checks=7),
+            AmountAndText(Window(before=21, after=10)),
+            Groups(),
+            Washes(),
+        )
+    return DEFAULT_PASSES
 
 
 def run_passes(items: OpenItems, passes: Sequence[Pass] = DEFAULT_PASSES) -> Outcome:

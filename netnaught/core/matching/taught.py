@@ -20,10 +20,19 @@ def name_key(description: str) -> str:
 
 @dataclass(frozen=True, slots=True)
 class Taught:
-    """`readers` in their order, the first that applies counts; `names`: payee by the key of the bank's text."""
+    """`readers` in their order, the first that applies counts; `names`: payee by the key of the bank's text.
+
+    `reversals`: by side the words that, besides the usual ones, say that something is taken back.
+    """
 
     readers: tuple[Reader, ...] = ()
     names: Mapping[str, str] = field(default_factory=dict)
+    reversals: Mapping[Side, tuple[str, ...]] = field(default_factory=dict)
+
+    def reverses(self, text: str, side: Side) -> bool:
+        """Whether a text holds one of the account's own words of reversal, as a whole word."""
+        words = self.reversals.get(side, ())
+        return any(re.search(rf"(?<!\w){re.escape(word)}(?!\w)", text, re.I) for word in words)
 
     def read(self, item: StatementLine | BookEntry) -> tuple[str | None, LineKind | None]:
         """Reference and kind as the readers tell them; None where none does."""

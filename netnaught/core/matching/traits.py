@@ -10,6 +10,7 @@ from collections import Counter
 from collections.abc import Iterable, Sequence
 
 from netnaught.core.ledger import BookEntry
+from netnaught.core.matching.readers import Side
 from netnaught.core.matching.references import entry_reference, line_reference, same_make
 from netnaught.core.matching.taught import NOTHING_TAUGHT, Taught
 from netnaught.core.statement import LineKind, StatementLine
@@ -105,12 +106,12 @@ def _skeletons(words: Iterable[str]) -> frozenset[str]:
 class Traits:
     """One item and what can be told of it. What is read out of its text is read when it is first asked for.
 
-    `kind`: of a bank's line; None for entries. `called`: the payee that a person has matched a line of such a text with; "" where nobody has.
+    `kind`: of a bank's line; None for entries. `taken_back`: the account's own words say so. `called`: the payee that a person has matched a line of such a text with; "" where nobody has.
     """
 
     __slots__ = (
         *("_flags", "_party", "_skeletons", "_tokens", "_words", "amount", "check", "charge"),
-        *("called", "day", "id", "kind", "name", "noise", "raw", "reference", "text"),
+        *("called", "day", "id", "kind", "name", "noise", "raw", "reference", "taken_back", "text"),
     )
 
     def __init__(
@@ -127,7 +128,7 @@ class Traits:
         self.id, self.day, self.amount = item.id, item.date, item.amount
         self.reference, self.raw, self.name, self.text = reference, item.reference, name, text
         self.check, self.charge, self.noise = check, charge, noise
-        self.called = ""
+        self.called, self.taken_back = "", False
         self.kind: LineKind | None = None
         self._flags: tuple[bool, bool, bool] | None = None
         self._words: frozenset[str] | None = None
@@ -140,7 +141,7 @@ class Traits:
         if self._flags is None:
             check = bool(_CHECK.search(self.text)) if self.check is None else self.check
             charge = bool(_CHARGE.search(self.text)) if self.charge is None else self.charge
-            self._flags = bool(_REVERSAL.search(self.text)), check, charge
+            self._flags = self.taken_back or bool(_REVERSAL.search(self.text)), check, charge
         return self._flags
 
     @property
@@ -205,6 +206,7 @@ def of_line(line: StatementLine, noise: frozenset[str] = frozenset(), taught: Ta
     reference = line_reference(line) if reference is None else reference
     found = Traits(line, reference, "", line.description, check=check, charge=charge, noise=noise)
     found.called = taught.payee_of(line)
+    found.taken_back = bool(taught.reversals) and taught.reverses(line.description, Side.BANK)
     found.kind = kind
     return found
 
@@ -217,7 +219,9 @@ def of_entry(entry: BookEntry, noise: frozenset[str] = frozenset(), taught: Taug
     numbered = reference.isdigit() and 3 <= len(reference) <= 8 and entry.amount < 0
     text = f"{entry.payee} {entry.memo}"
     check = numbered if kind is None else kind is LineKind.CHECK
-    return Traits(entry, reference, entry.payee, text, check=check, charge=charge, noise=noise)
+    found = Traits(entry, reference, entry.payee, text, check=check, charge=charge, noise=noise)
+    found.taken_back = bool(taught.reversals) and taught.reverses(text, Side.BOOKS)
+    return found
 
 
 def share_words(one: Traits, other: Traits) -> bool:

@@ -21,6 +21,15 @@ CREATE TABLE composed_pass (
     FOREIGN KEY (company_id, bank_account_id) REFERENCES bank_account (company_id, id)
 ) STRICT, WITHOUT ROWID;
 
+CREATE TABLE reversal_word (
+    company_id INTEGER NOT NULL,
+    bank_account_id INTEGER NOT NULL,
+    side TEXT NOT NULL CHECK (side IN ('bank', 'books')),
+    word TEXT NOT NULL CHECK (trim(word) <> ''),
+    PRIMARY KEY (bank_account_id, side, word),
+    FOREIGN KEY (company_id, bank_account_id) REFERENCES bank_account (company_id, id)
+) STRICT, WITHOUT ROWID;
+
 -- Names follow from the matches people made; one that somebody removed is not used again.
 CREATE TABLE name_set_aside (
     company_id INTEGER NOT NULL,

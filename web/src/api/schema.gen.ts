@@ -360,6 +360,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/companies/{company_id}/accounts/{account_id}/reversals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Reversals
+         * @description Set the words of reversal; they act at once on what is open.
+         */
+        put: operations["writeReversals"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/companies/{company_id}/accounts/{account_id}/start": {
         parameters: {
             query?: never;
@@ -590,6 +610,26 @@ export interface paths {
          * @description A new ledger account.
          */
         post: operations["addGlAccount"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/companies/{company_id}/gl-accounts/{account_id}/cleared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Cleared
+         * @description What nets to zero inside a ledger account, and what does not.
+         */
+        get: operations["clearedAccount"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1556,6 +1596,24 @@ export interface components {
             change: number;
         };
         /**
+         * ClearedOut
+         * @description A ledger account up to a day. `balance` is the sum of the two remainders.
+         */
+        ClearedOut: {
+            /** Balance */
+            balance: number;
+            /** Name */
+            name: string;
+            /** Number */
+            number: string;
+            /** Owed */
+            owed: components["schemas"]["GroupOut"][];
+            /** Settled */
+            settled: components["schemas"]["GroupOut"][];
+            /** Without Cause */
+            without_cause: components["schemas"]["GroupOut"][];
+        };
+        /**
          * ClueKind
          * @description The closed list of explanations.
          * @enum {string}
@@ -1958,6 +2016,19 @@ export interface components {
             number: string;
         };
         /**
+         * GroupOut
+         * @description Postings of one reference or party; a settled group comes to zero.
+         */
+        GroupOut: {
+            by: components["schemas"]["SettledBy"];
+            /** Name */
+            name: string;
+            /** Postings */
+            postings: components["schemas"]["PostingOut"][];
+            /** Remainder */
+            remainder: number;
+        };
+        /**
          * HeadIn
          * @description The head of a statement: dates, balances, printed totals (out is negative or zero).
          */
@@ -2210,6 +2281,8 @@ export interface components {
             names: components["schemas"]["NameOut"][];
             /** Readers */
             readers: components["schemas"]["RuleOut"][];
+            /** Reversals */
+            reversals: components["schemas"]["ReversalWord"][];
             /** Suggestions */
             suggestions: components["schemas"]["SuggestedOut"][];
         };
@@ -2501,6 +2574,26 @@ export interface components {
             usual: boolean;
         };
         /**
+         * PostingOut
+         * @description A line of the account. Minor units.
+         */
+        PostingOut: {
+            /** Amount */
+            amount: number;
+            /**
+             * Date
+             * Format: date
+             * @description ISO 8601 day
+             */
+            date: string;
+            /** Id */
+            id: number;
+            /** Party */
+            party: string;
+            /** Reference */
+            reference: string;
+        };
+        /**
          * Problem
          * @description An RFC 9457 problem document; the members after `detail` say where.
          */
@@ -2783,6 +2876,23 @@ export interface components {
             statement_equation: components["schemas"]["FigureOut"][];
         };
         /**
+         * ReversalWord
+         * @description A word that says on one side that something is taken back.
+         */
+        ReversalWord: {
+            side: components["schemas"]["Side"];
+            /** Word */
+            word: string;
+        };
+        /**
+         * ReversalsIn
+         * @description An account's own words of reversal, besides the usual ones.
+         */
+        ReversalsIn: {
+            /** Words */
+            words: components["schemas"]["ReversalWord"][];
+        };
+        /**
          * RingOut
          * @description A ring: its form and the arc drawn, `done` of `of`.
          */
@@ -2897,6 +3007,12 @@ export interface components {
             /** Sha256 */
             sha256: string;
         };
+        /**
+         * SettledBy
+         * @description What the postings of a settled group have in common.
+         * @enum {string}
+         */
+        SettledBy: "reference" | "party";
         /**
          * Side
          * @description Whose texts a reader reads.
@@ -5908,6 +6024,131 @@ export interface operations {
             };
         };
     };
+    writeReversals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                company_id: number;
+                account_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReversalsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     accountStart: {
         parameters: {
             query?: never;
@@ -7678,6 +7919,132 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GlAccountOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    clearedAccount: {
+        parameters: {
+            query: {
+                /** @description ISO 8601 day */
+                on: string;
+            };
+            header?: never;
+            path: {
+                company_id: number;
+                account_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClearedOut"];
                 };
             };
             /** @description Bad Request */

@@ -68,6 +68,9 @@ function Book({ place }: { place: Place }) {
           />
           not at the bank
         </label>
+        <Link className="font-semibold text-wine" to={`/company/${place.companyId}/clearing`}>
+          Clearing accounts
+        </Link>
         <a
           className="font-semibold text-wine"
           href={`/api/companies/${place.companyId}/accounts/${place.account.id}/book/export.csv`}

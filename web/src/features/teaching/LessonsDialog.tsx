@@ -1,7 +1,7 @@
 import { useState } from "react";
 
 import type { Account } from "../../app/places";
-import { Button, Trouble } from "../../ui/controls";
+import { Button, Select, Trouble } from "../../ui/controls";
 import { Dialog } from "../../ui/Dialog";
 import { useLessons, useTeaching, type Lessons, type Yields } from "./lessons";
 import { TeachForm } from "./TeachForm";
@@ -47,6 +47,7 @@ export function LessonsDialog({ companyId, account, onClose }: LessonsDialogProp
           ))}
           <Readers data={data} onForget={(id) => teaching.mutate({ change: "forget reader", id })} />
           <Names data={data} onForget={(key) => teaching.mutate({ change: "forget name", key })} />
+          <Reversals data={data} onWords={(words) => teaching.mutate({ change: "reversals", words })} />
           {teaching.error && <Trouble>{teaching.error.message}</Trouble>}
           <div className="flex justify-end gap-2">
             <Button onClick={onClose}>Close</Button>
@@ -113,6 +114,61 @@ function Names({ data, onForget }: { data: Lessons; onForget: (key: string) => v
           </li>
         ))}
       </ul>
+    </section>
+  );
+}
+
+const SIDES = [
+  ["bank", "the bank"],
+  ["books", "the books"],
+] as const;
+
+/** Words by which this account's bank and clerks say that something is taken back. */
+function Reversals({ data, onWords }: { data: Lessons; onWords: (words: Lessons["reversals"]) => void }) {
+  const [word, setWord] = useState("");
+  const [side, setSide] = useState<"bank" | "books">("bank");
+  return (
+    <section aria-label="Words of reversal">
+      <h2 className="mb-1 font-bold text-wine">Words that take something back</h2>
+      <p className="text-muted">
+        Reversed, void, cancelled, backed out, in error and the like are known. Say here what this bank or your clerks
+        write instead.
+      </p>
+      <div className="mt-1 flex flex-wrap items-center gap-2">
+        {data.reversals.map((item) => (
+          <span key={`${item.side}/${item.word}`} className="rounded-md border border-line bg-paper py-0.5 pl-2">
+            “{item.word}” <span className="text-xs text-muted">{item.side}</span>
+            <button
+              type="button"
+              aria-label={`Remove ${item.word}`}
+              className="px-2 text-wine"
+              onClick={() => onWords(data.reversals.filter((other) => other !== item))}
+            >
+              ×
+            </button>
+          </span>
+        ))}
+        <form
+          className="flex items-center gap-2"
+          onSubmit={(event) => {
+            event.preventDefault();
+            onWords([...data.reversals, { side, word }]);
+            setWord("");
+          }}
+        >
+          <input
+            required
+            minLength={2}
+            maxLength={40}
+            aria-label="Word of reversal"
+            value={word}
+            onChange={(event) => setWord(event.target.value)}
+            className="w-36 rounded-md border border-line bg-sheet px-2 py-0.5"
+          />
+          <Select inline label="of" value={side} options={SIDES} onChange={(next) => setSide(next as typeof side)} />
+          <Button type="submit">Add</Button>
+        </form>
+      </div>
     </section>
   );
 }

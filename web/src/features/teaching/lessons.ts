@@ -38,7 +38,10 @@ export function useTrial(whose: Whose, lesson: Lesson) {
 }
 
 export type Change =
-  { change: "keep"; body: Kept } | { change: "forget reader"; id: number } | { change: "forget name"; key: string };
+  | { change: "reversals"; words: Lessons["reversals"] }
+  | { change: "keep"; body: Kept }
+  | { change: "forget reader"; id: number }
+  | { change: "forget name"; key: string };
 
 export function useTeaching(whose: Whose) {
   const queries = useQueryClient();
@@ -46,6 +49,8 @@ export function useTeaching(whose: Whose) {
     mutationFn: async (what: Change): Promise<void> => {
       if (what.change === "keep") {
         await answer(client.POST(`${BASE}/readers`, { params: params(whose), body: what.body }));
+      } else if (what.change === "reversals") {
+        await answer(client.PUT(`${BASE}/reversals`, { params: params(whose), body: { words: what.words } }));
       } else if (what.change === "forget reader") {
         const path = { ...params(whose).path, reader_id: what.id };
         await answer(client.DELETE(`${BASE}/readers/{reader_id}`, { params: { path } }));
