@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 from enum import StrEnum
 
+from netnaught.core.coding.splits import Posting
 from netnaught.core.statement import ItemId
 
 
@@ -59,6 +61,9 @@ class JournalLine:
     amount: int
     base_amount: int
     memo: str = ""
+    tax_code_id: int | None = None
+    department_id: int | None = None
+    tags: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,11 +82,15 @@ class JournalEntry:
             raise ValueError("a journal entry has at least two lines")
 
 
-def bank_journal(on: date, memo: str, control: int, other: int, amount: int) -> JournalEntry:
-    """The journal entry of one bank book entry against one other account, in one currency.
+def bank_journal(on: date, memo: str, control: int, postings: Sequence[Posting]) -> JournalEntry:
+    """The journal entry of one bank book entry against its postings, in one currency.
 
     The first line is the control account's: the one the bank book entry is linked to.
+    Postings have the bank's sign, so the other side of the journal is their opposite.
     """
-    return JournalEntry(
-        on, memo, (JournalLine(control, amount, amount, memo), JournalLine(other, -amount, -amount, memo))
+    amount = sum(posting.amount for posting in postings)
+    others = (
+        JournalLine(p.gl_account_id, -p.amount, -p.amount, p.memo or memo, p.tax_code_id, p.department_id, p.tags)
+        for p in postings
     )
+    return JournalEntry(on, memo, (JournalLine(control, amount, amount, memo), *others))

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import asdict, dataclass, replace
 from datetime import date
+from typing import Any, cast
 
+from netnaught.core.coding import Posting
 from netnaught.core.ledger import BookEntry, bank_journal
 from netnaught.services.access import Context, record_event
 from netnaught.services.errors import BadInput, Conflict, NotFound, Refused
@@ -27,6 +29,7 @@ class EntryValues:
     payee: str
     memo: str
     other_account_id: int | None
+    postings: tuple[Posting, ...] = ()
 
     def stored(self) -> Values:
         """As kept in histories and steps."""
@@ -37,7 +40,23 @@ class EntryValues:
             "payee": self.payee,
             "memo": self.memo,
             "other_account_id": self.other_account_id,
+            **({"postings": [asdict(posting) for posting in self.postings]} if self.postings else {}),
         }
+
+    def goes_to(self) -> tuple[Posting, ...]:
+        """The other side: as split, else all of it to the one account; empty where the ledger is kept elsewhere."""
+        if self.postings:
+            return self.postings
+        return (Posting(self.other_account_id, self.amount),) if self.other_account_id is not None else ()
+
+    def with_amount(self, amount: int) -> EntryValues:
+        """The same with another amount; of a split the largest part, the first of equals, takes the difference."""
+        if not self.postings:
+            return replace(self, amount=amount)
+        largest = max(range(len(self.postings)), key=lambda n: (abs(self.postings[n].amount), -n))
+        off = amount - self.amount
+        changed = tuple(replace(p, amount=p.amount + off) if n == largest else p for n, p in enumerate(self.postings))
+        return replace(self, amount=amount, postings=changed)
 
     @classmethod
     def from_stored(cls, values: Values) -> EntryValues:
@@ -50,6 +69,7 @@ class EntryValues:
             str(values["payee"]),
             str(values["memo"]),
             None if other is None else int(str(other)),
+            tuple(_posting(item) for item in cast(list[dict[str, Any]], values.get("postings", []))),
         )
 
     def entry(self, entry_id: int) -> BookEntry:
@@ -57,22 +77,30 @@ class EntryValues:
         return BookEntry(entry_id, self.date, self.amount, self.reference, self.payee, self.memo)
 
 
+def _posting(values: dict[str, Any]) -> Posting:
+    return Posting(**{**values, "tags": tuple(values["tags"])})
+
+
 def _check(ctx: Context, company: Company, account: BankAccount, values: EntryValues) -> None:
     if values.amount == 0:
         raise BadInput("An entry of zero moves no money.", field="amount", value="0")
     if values.date < date(1990, 1, 1) or values.date.year > ctx.now.year + 5:
         raise BadInput("The date lies outside any period of these books.", field="date", value=values.date.isoformat())
-    if values.other_account_id is None:
+    postings = values.goes_to()
+    if not postings:
         return
+    if sum(posting.amount for posting in postings) != values.amount:
+        raise BadInput("The parts do not make the amount. Nothing was changed.", field="parts")
     if account.currency != company.currency:
         raise Refused(
             f"{account.name} is kept in {account.currency}, the ledger in {company.currency}: "
             "an entry with its journal needs a rate, which cannot be given yet."
         )
-    if values.other_account_id == account.gl_account_id:
-        raise BadInput("The other account is the bank account's own control account.", field="other_account_id")
-    if ledger.gl_account(ctx.db, company.id, values.other_account_id) is None:
-        raise BadInput("There is no such ledger account in this company.", field="other_account_id")
+    for posting in postings:
+        if posting.gl_account_id == account.gl_account_id:
+            raise BadInput("The other account is the bank account's own control account.", field="other_account_id")
+        if ledger.gl_account(ctx.db, company.id, posting.gl_account_id) is None:
+            raise BadInput("There is no such ledger account in this company.", field="other_account_id")
 
 
 def _journal_memo(values: EntryValues) -> str:
@@ -91,10 +119,8 @@ def create(
     """Store an entry and, where it has another account, its balanced journal entry."""
     _check(ctx, company, account, values)
     journal_line: int | None = None
-    if values.other_account_id is not None:
-        journal = bank_journal(
-            values.date, _journal_memo(values), account.gl_account_id, values.other_account_id, values.amount
-        )
+    if values.goes_to():
+        journal = bank_journal(values.date, _journal_memo(values), account.gl_account_id, values.goes_to())
         _, line_ids = ledger.post_journal(ctx.db, company.id, journal, ctx.user.id, ctx.stamp)
         journal_line = line_ids[0]
     new = [(values.entry(0), external_id, journal_line)]
@@ -108,14 +134,19 @@ def create(
 def values_of(ctx: Context, stored: StoredEntry, company_id: int) -> EntryValues:
     """The present values of a stored entry, its other account included."""
     other: int | None = None
+    postings: tuple[Posting, ...] = ()
     if stored.journal_line_id is not None:
         journal = ledger.journal_of_line(ctx.db, company_id, stored.journal_line_id)
         others = [
             line for line in ledger.journal_lines(ctx.db, company_id, journal) if line.id != stored.journal_line_id
         ]
         other = others[0].account.id
+        split = len(others) > 1 or any(x.tax_code_id or x.department_id or x.tags for x in others)
+        postings = tuple(
+            Posting(x.account.id, -x.amount, x.tax_code_id, x.department_id, x.tags, x.memo) for x in others if split
+        )
     entry = stored.entry
-    return EntryValues(entry.date, entry.amount, entry.reference, entry.payee, entry.memo, other)
+    return EntryValues(entry.date, entry.amount, entry.reference, entry.payee, entry.memo, other, postings)
 
 
 def require_entry(ctx: Context, company: Company, account: BankAccount, entry_id: int) -> StoredEntry:
@@ -166,19 +197,25 @@ def rewrite(ctx: Context, company: Company, account: BankAccount, entry_id: int,
         refuse_sealed_days(ctx, company, account, values.date, before.date)
     if before.other_account_id is None and values.other_account_id is not None:
         raise Refused("This entry came without a journal: its ledger is kept elsewhere.")
-    values = replace(values, other_account_id=values.other_account_id or before.other_account_id)
+    values = _kept_split(values, before)
     _check(ctx, company, account, values)
     bank_book.write_values(ctx.db, company.id, values.entry(entry_id))
-    if stored.journal_line_id is not None and values.other_account_id is not None:
+    if stored.journal_line_id is not None and values.goes_to():
         journal_id = ledger.journal_of_line(ctx.db, company.id, stored.journal_line_id)
-        journal = bank_journal(
-            values.date, _journal_memo(values), account.gl_account_id, values.other_account_id, values.amount
-        )
+        journal = bank_journal(values.date, _journal_memo(values), account.gl_account_id, values.goes_to())
         ledger.rewrite_journal(ctx.db, company.id, journal_id, journal)
     record_event(
         ctx, company.id, "entry changed", "book_entry", entry_id, before=before.stored(), after=values.stored()
     )
     return before
+
+
+def _kept_split(values: EntryValues, before: EntryValues) -> EntryValues:
+    """New values keep the account or the split they had, unless they name another."""
+    values = replace(values, other_account_id=values.other_account_id or before.other_account_id)
+    if values.postings or not before.postings or values.other_account_id != before.other_account_id:
+        return values
+    return replace(values, postings=before.with_amount(values.amount).postings)
 
 
 def set_deleted(ctx: Context, company: Company, account: BankAccount, entry_id: int, deleted: bool) -> None:

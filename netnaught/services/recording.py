@@ -2,30 +2,24 @@
 
 from __future__ import annotations
 
-import re
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 
+from netnaught.core.coding import Posting
+from netnaught.core.matching import PassName
 from netnaught.core.reconciliation import DecisionKind
+from netnaught.core.wording import count
 from netnaught.services import deciding, entries, steps
 from netnaught.services.access import Context, Desk, open_desk, record_event
+from netnaught.services.coding import PartGiven, parts_of, postings_of, suggestions
 from netnaught.services.entries import EntryValues
 from netnaught.services.errors import BadInput, NotFound
 from netnaught.services.writing import wording
-from netnaught.store import recorded, statements
+from netnaught.store import coding, statements
 from netnaught.store.database import atomic
 from netnaught.store.reconciliations import NewDecision
 from netnaught.store.statements import StoredLine
-
-
-@dataclass(frozen=True, slots=True)
-class Suggestion:
-    """How lines of the same text were recorded before: the account, the payee, how often."""
-
-    account_id: int
-    account_name: str
-    payee: str
-    times: int
 
 
 def _require_line(ctx: Context, desk: Desk, line_id: int) -> StoredLine:
@@ -34,6 +28,67 @@ def _require_line(ctx: Context, desk: Desk, line_id: int) -> StoredLine:
     if found is None:
         raise NotFound("This statement line does not belong to this reconciliation. Nothing was changed.")
     return found
+
+
+@dataclass(frozen=True, slots=True)
+class Recording:
+    """How lines are to be recorded: the parts of each line's amount, the payee, the memo, the rule that said so."""
+
+    parts: tuple[PartGiven, ...]
+    payee: str = ""
+    memo: str = ""
+    rule_id: int | None = None
+
+
+def preview(
+    ctx: Context, company_id: int, reconciliation_id: int, line_id: int, parts: Sequence[PartGiven]
+) -> tuple[Posting, ...]:
+    """The postings that recording a line would make beside the control account's; nothing is changed."""
+    desk = open_desk(ctx, company_id, reconciliation_id)
+    line = _require_line(ctx, desk, line_id).line
+    return postings_of(ctx, company_id, line.amount, parts, desk.account.currency)
+
+
+def record_lines(
+    ctx: Context, company_id: int, reconciliation_id: int, line_ids: Sequence[int], how: Recording
+) -> list[int]:
+    """Record statement lines the books lack: entry, balanced journal and match for each, all in one step.
+
+    Several lines are recorded alike: shares and what is left follow each line's amount, fixed amounts must fit all.
+    """
+    with atomic(ctx.db):
+        desk = open_desk(ctx, company_id, reconciliation_id)
+        if not line_ids:
+            raise BadInput("No line is named. Nothing was changed.", field="lines")
+        operations: list[steps.Operation] = []
+        entry_ids: list[int] = []
+        for line_id in line_ids:
+            entry_id, ids = _record(ctx, desk, line_id, how)
+            operations += [steps.created(entry_id), steps.decided(ids)]
+            entry_ids.append(entry_id)
+        if how.rule_id is not None:
+            coding.count_use(ctx.db, company_id, how.rule_id, len(line_ids))
+        label = "record in books" if len(line_ids) == 1 else f"record {len(line_ids)} lines in books"
+        steps.note(ctx, desk, label, operations)
+    return entry_ids
+
+
+def _record(ctx: Context, desk: Desk, line_id: int, how: Recording) -> tuple[int, list[int]]:
+    line = _require_line(ctx, desk, line_id).line
+    postings = postings_of(ctx, desk.company.id, line.amount, how.parts, desk.account.currency)
+    values = EntryValues(
+        line.date, line.amount, line.reference, how.payee, how.memo, postings[0].gl_account_id, _plainly(postings)
+    )
+    entry_id = entries.create(ctx, desk.company, desk.account, values, origin="recorded")
+    new = NewDecision(DecisionKind.MATCH, (line_id,), (entry_id,), "recorded from this statement line")
+    return entry_id, deciding.check_and_add(ctx, desk, [new])
+
+
+def _plainly(postings: tuple[Posting, ...]) -> tuple[Posting, ...]:
+    """Postings that say more than one account and its whole amount; else none are kept beside the account."""
+    only = postings[0]
+    simple = len(postings) == 1 and not (only.tax_code_id or only.department_id or only.tags or only.memo)
+    return () if simple else postings
 
 
 def record_line(
@@ -46,16 +101,42 @@ def record_line(
     payee: str,
     memo: str,
 ) -> int:
-    """Record a statement line the books lack: entry, balanced journal entry and match in one step."""
+    """Record one line against one account."""
+    how = Recording((PartGiven(other_account_id),), payee, memo)
+    return record_lines(ctx, company_id, reconciliation_id, [line_id], how)[0]
+
+
+def run_passes(ctx: Context, company_id: int, reconciliation_id: int, only: frozenset[PassName]) -> tuple[int, int]:
+    """Run the passes, then the rules that record at once on what is left: (matches made, lines recorded).
+
+    A line that something was offered for, or that another rule codes otherwise, is left to the person.
+    """
     with atomic(ctx.db):
-        desk = open_desk(ctx, company_id, reconciliation_id)
-        line = _require_line(ctx, desk, line_id).line
-        values = EntryValues(line.date, line.amount, line.reference, payee, memo, other_account_id)
-        entry_id = entries.create(ctx, desk.company, desk.account, values, origin="recorded")
-        new = NewDecision(DecisionKind.MATCH, (line_id,), (entry_id,), "recorded from this statement line")
-        ids = deciding.check_and_add(ctx, desk, [new])
-        steps.note(ctx, desk, "record in books", [steps.created(entry_id), steps.decided(ids)])
-    return entry_id
+        made = deciding.apply_passes(ctx, company_id, reconciliation_id, only)
+        run = deciding.dry_run(ctx, company_id, reconciliation_id)
+        offered = {item for proposal in run.outcome.proposals for item in proposal.lines}
+        free = {int(line.id) for line in run.outcome.left.lines if line.id not in offered}
+        desk = run.bench.desk
+        operations = _record_by_rules(ctx, desk, [line for line in run.bench.lines if line.id in free])
+        if operations:
+            number = len(operations) // 2
+            steps.note(ctx, desk, f"record {count(number, 'line')} by rule", operations)
+            record_event(
+                ctx, company_id, "recorded by rule", "reconciliation", reconciliation_id, after={"lines": number}
+            )
+        return made, len(operations) // 2
+
+
+def _record_by_rules(ctx: Context, desk: Desk, lines: Sequence[StoredLine]) -> list[steps.Operation]:
+    operations: list[steps.Operation] = []
+    for line_id, found in suggestions(ctx, desk, lines).items():
+        if found.at_once and found.rule_id is not None and not found.conflict:
+            memo = found.memo or next(x.line.description for x in lines if x.id == line_id)
+            how = Recording(tuple(parts_of(found.shares)), found.payee, memo, found.rule_id)
+            entry_id, ids = _record(ctx, desk, line_id, how)
+            coding.count_use(ctx.db, desk.company.id, found.rule_id)
+            operations += [steps.created(entry_id), steps.decided(ids)]
+    return operations
 
 
 def correct_to_line(ctx: Context, company_id: int, reconciliation_id: int, line_id: int, entry_id: int) -> int:
@@ -68,7 +149,7 @@ def correct_to_line(ctx: Context, company_id: int, reconciliation_id: int, line_
         before = entries.values_of(ctx, stored, company_id)
         if before.amount == line.amount:
             raise BadInput("The entry already has the bank's amount; match the two.", field="entry")
-        after = replace(before, amount=line.amount)
+        after = before.with_amount(line.amount)
         entries.rewrite(ctx, desk.company, desk.account, entry_id, after)
         say = wording(desk.account.currency, desk.company.locale)
         why = f"entry corrected from {say.amount(before.amount)} to {say.amount(line.amount)}"
@@ -127,23 +208,3 @@ def post_adjustment(
         steps.note(ctx, desk, "post adjustment", [steps.created(entry_id), steps.decided(ids)])
         record_event(ctx, company_id, "adjustment posted", "decision", ids[0], after={"amount": off, "entry": entry_id})
     return entry_id
-
-
-def text_key(description: str) -> str:
-    """A description without its digits and marks: what makes two lines the same text."""
-    return re.sub(r"[^a-z]+", " ", description.lower()).strip()
-
-
-def suggestions(ctx: Context, desk: Desk, lines: tuple[StoredLine, ...]) -> dict[int, Suggestion]:
-    """For each line, how its text was recorded before in this account, newest choice first."""
-    past: dict[str, list[recorded.Recorded]] = {}
-    for item in recorded.recorded_lines(ctx.db, desk.company.id, desk.account.id):
-        past.setdefault(text_key(item.description), []).append(item)
-    found: dict[int, Suggestion] = {}
-    for line in lines:
-        alike = past.get(text_key(line.line.description), [])
-        if alike and text_key(line.line.description):
-            newest = alike[0]
-            times = sum(1 for item in alike if item.account_id == newest.account_id)
-            found[line.id] = Suggestion(newest.account_id, newest.account_name, newest.payee, times)
-    return found

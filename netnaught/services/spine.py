@@ -11,9 +11,9 @@ from netnaught.core.ring import Ring, ring_of, sealed_ring
 from netnaught.core.statement import NoticeKind, StatementLine
 from netnaught.services import entries
 from netnaught.services.access import Context, Desk, account_for, company_for, reconciliation_for
+from netnaught.services.coding import Suggestion, suggestions
 from netnaught.services.errors import NotFound
 from netnaught.services.passes import passes_of
-from netnaught.services.recording import Suggestion, suggestions
 from netnaught.services.teaching import taught_of
 from netnaught.services.workbench import Bench, chain_of, load_bench
 from netnaught.store import audit, bank_book, ledger, reconciliations, seals, statements

@@ -9,6 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date
 
+from netnaught.core.coding import Posting
 from netnaught.core.ledger import BookEntry, bank_journal
 from netnaught.services.access import Context, Right, account_for, record_event
 from netnaught.services.errors import BadInput, Conflict, Refused
@@ -121,6 +122,8 @@ def _write_opening(ctx: Context, account: BankAccount, start: Start) -> None:
     total = start.balance + sum(item.amount for item in start.outstanding)
     journal_id: int | None = None
     if total:
-        journal = bank_journal(start.on, "Opening balance", account.gl_account_id, start.equity_account_id, total)
+        journal = bank_journal(
+            start.on, "Opening balance", account.gl_account_id, (Posting(start.equity_account_id, total),)
+        )
         journal_id, _ = ledger.post_journal(ctx.db, account.company_id, journal, ctx.user.id, ctx.stamp)
     bank_accounts.set_opening(ctx.db, account.company_id, account.id, start.equity_account_id, journal_id)

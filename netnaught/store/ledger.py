@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from netnaught.core.clearing import Posting
-from netnaught.core.ledger import AccountKind, JournalEntry
+from netnaught.core.ledger import AccountKind, JournalEntry, JournalLine
 from netnaught.store.database import Connection, Row
 
 
@@ -29,6 +29,9 @@ class PostedLine:
     amount: int
     base_amount: int
     memo: str
+    tax_code_id: int | None = None
+    department_id: int | None = None
+    tags: tuple[str, ...] = ()
 
 
 def _account(row: Row) -> GlAccount:
@@ -61,30 +64,43 @@ def post_journal(
         "INSERT INTO journal_entry (company_id, date, memo, created_by, created_at) VALUES (?, ?, ?, ?, ?) RETURNING id",
         (company_id, journal.date.isoformat(), journal.memo, user_id, now),
     ).fetchone()[0]
-    line_ids = [
-        db.execute(
-            "INSERT INTO journal_line (company_id, journal_entry_id, gl_account_id, amount, base_amount, memo)"
-            " VALUES (?, ?, ?, ?, ?, ?) RETURNING id",
-            (company_id, entry_id, line.gl_account_id, line.amount, line.base_amount, line.memo),
-        ).fetchone()[0]
-        for line in journal.lines
-    ]
+    line_ids = [_add_line(db, company_id, entry_id, line) for line in journal.lines]
     db.execute("UPDATE journal_entry SET posted = 1 WHERE id = ?", (entry_id,))
     return entry_id, line_ids
 
 
+def _add_line(db: Connection, company_id: int, entry_id: int, line: JournalLine) -> int:
+    found: int = db.execute(
+        "INSERT INTO journal_line (company_id, journal_entry_id, gl_account_id, amount, base_amount, memo, tax_code_id,"
+        " department_id, tags) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
+        (
+            *(company_id, entry_id, line.gl_account_id, line.amount, line.base_amount, line.memo),
+            *(line.tax_code_id, line.department_id, " ".join(line.tags)),
+        ),
+    ).fetchone()[0]
+    return found
+
+
 def rewrite_journal(db: Connection, company_id: int, entry_id: int, journal: JournalEntry) -> None:
-    """Give a posted journal entry new date, memo and line values; its lines keep their identity."""
+    """Give a posted journal entry new date, memo and line values; lines that stay keep their identity."""
     db.execute(
         "UPDATE journal_entry SET posted = 0, date = ?, memo = ? WHERE company_id = ? AND id = ?",
         (journal.date.isoformat(), journal.memo, company_id, entry_id),
     )
     ids = [r[0] for r in db.execute("SELECT id FROM journal_line WHERE journal_entry_id = ? ORDER BY id", (entry_id,))]
-    for line_id, line in zip(ids, journal.lines, strict=True):
+    for line_id, line in zip(ids, journal.lines, strict=False):
         db.execute(
-            "UPDATE journal_line SET gl_account_id = ?, amount = ?, base_amount = ?, memo = ? WHERE id = ?",
-            (line.gl_account_id, line.amount, line.base_amount, line.memo, line_id),
+            "UPDATE journal_line SET gl_account_id = ?, amount = ?, base_amount = ?, memo = ?, tax_code_id = ?,"
+            " department_id = ?, tags = ? WHERE id = ?",
+            (
+                *(line.gl_account_id, line.amount, line.base_amount, line.memo),
+                *(line.tax_code_id, line.department_id, " ".join(line.tags), line_id),
+            ),
         )
+    for line in journal.lines[len(ids) :]:
+        _add_line(db, company_id, entry_id, line)
+    for line_id in ids[len(journal.lines) :]:
+        db.execute("DELETE FROM journal_line WHERE id = ?", (line_id,))
     db.execute("UPDATE journal_entry SET posted = 1 WHERE id = ?", (entry_id,))
 
 
@@ -105,11 +121,24 @@ def journal_of_line(db: Connection, company_id: int, journal_line_id: int) -> in
 def journal_lines(db: Connection, company_id: int, entry_id: int) -> list[PostedLine]:
     """The lines of a journal entry, in order."""
     rows = db.execute(
-        "SELECT a.*, l.id AS line_id, l.amount, l.base_amount, l.memo FROM journal_line l"
+        "SELECT a.*, l.id AS line_id, l.amount, l.base_amount, l.memo, l.tax_code_id, l.department_id, l.tags"
+        " FROM journal_line l"
         " JOIN gl_account a ON a.id = l.gl_account_id WHERE l.company_id = ? AND l.journal_entry_id = ? ORDER BY l.id",
         (company_id, entry_id),
     )
-    return [PostedLine(row["line_id"], _account(row), row["amount"], row["base_amount"], row["memo"]) for row in rows]
+    return [
+        PostedLine(
+            row["line_id"],
+            _account(row),
+            row["amount"],
+            row["base_amount"],
+            row["memo"],
+            row["tax_code_id"],
+            row["department_id"],
+            tuple(row["tags"].split()),
+        )
+        for row in rows
+    ]
 
 
 def has_postings(db: Connection, company_id: int, account_id: int) -> bool:

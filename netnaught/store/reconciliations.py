@@ -150,6 +150,11 @@ def note_change(db: Connection, company_id: int, account_id: int) -> None:
     )
 
 
+def note_company_change(db: Connection, company_id: int) -> None:
+    """Something that touches every open reconciliation of a company was done."""
+    db.execute("UPDATE reconciliation SET change = change + 1 WHERE company_id = ? AND state = 'open'", (company_id,))
+
+
 def counted_now(db: Connection, company_id: int, account_id: int) -> list[SealedCount]:
     """What each reconciliation of an account counts at today's amounts, by closing date.
 

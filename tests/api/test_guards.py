@@ -44,6 +44,8 @@ def example(schema: dict[str, Any], components: dict[str, Any]) -> Any:
             return [example(schema["items"], components)] * schema.get("minItems", 0)
         case "integer":
             return 1
+        case "boolean":
+            return False
         case "string":
             return "2026-10-01" if schema.get("format") == "date" else "x"
     return None

@@ -8,6 +8,7 @@ from datetime import date
 import pytest
 from hypothesis import given
 
+from netnaught.core.coding import Posting
 from netnaught.core.ledger import BookEntry, JournalEntry, JournalLine, Unbalanced, bank_journal
 from netnaught.core.reconciliation import (
     Decision,
@@ -113,4 +114,4 @@ def test_decision_that_the_amounts_do_not_allow_is_refused(
 def test_journal_that_does_not_balance_cannot_exist() -> None:
     with pytest.raises(Unbalanced):
         JournalEntry(END, "", (JournalLine(1, 100, 100), JournalLine(2, -99, -99)))
-    assert sum(line.base_amount for line in bank_journal(END, "", 1, 2, -500).lines) == 0
+    assert sum(line.base_amount for line in bank_journal(END, "", 1, (Posting(2, -300), Posting(3, -200))).lines) == 0

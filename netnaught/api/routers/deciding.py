@@ -7,10 +7,12 @@ from typing import Annotated
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
-from netnaught.api.deps import Ctx, Day, Id, ItemId, Text
+from netnaught.api.deps import Amount, Ctx, Day, Id, ItemId, Text
 from netnaught.core.matching import FAR_APART, PassName
 from netnaught.services import deciding, recording, sealing, steps
+from netnaught.services.coding import PartGiven
 from netnaught.services.deciding import DryRun
+from netnaught.services.recording import Recording
 
 router = APIRouter(prefix="/api/companies/{company_id}/reconciliations/{reconciliation_id}", tags=["deciding"])
 
@@ -48,13 +50,50 @@ class TickIn(BaseModel):
     entries: Annotated[list[ItemId], Field(min_length=1, max_length=5000)]
 
 
-class RecordIn(BaseModel):
-    """How a statement line is to be recorded in the books."""
+class PartIn(BaseModel):
+    """A part of the amount: a fixed amount, a share in hundredths of a percent, or (neither) what is left.
 
-    line: ItemId
-    other_account_id: ItemId
+    Tax is in the amount, or with `on_top` comes to it.
+    """
+
+    gl_account_id: ItemId
+    amount: Amount | None = None
+    share: Annotated[int, Field(ge=1, le=10_000)] | None = None
+    tax_code_id: ItemId | None = None
+    on_top: bool = False
+    department_id: ItemId | None = None
+    tags: Annotated[list[Text], Field(max_length=10)] = []
+    memo: Text = ""
+
+    def given(self) -> PartGiven:
+        tags = tuple("-".join(tag.split()) for tag in self.tags if tag)
+        values = self.model_dump(exclude={"tags"})
+        return PartGiven(**values, tags=tags)
+
+
+class RecordIn(BaseModel):
+    """How statement lines are to be recorded in the books, all of them alike."""
+
+    lines: Annotated[list[ItemId], Field(min_length=1, max_length=500)]
+    parts: Annotated[list[PartIn], Field(min_length=1, max_length=60)]
     payee: Text = ""
     memo: Text = ""
+    rule_id: ItemId | None = None
+
+
+class PreviewIn(BaseModel):
+    """One line and the parts its amount would go to."""
+
+    line: ItemId
+    parts: Annotated[list[PartIn], Field(min_length=1, max_length=60)]
+
+
+class PostingOut(BaseModel):
+    """A line that the journal would have beside the control account's. `amount`: minor units, the books' debit."""
+
+    gl_account_id: int
+    amount: int
+    memo: str
 
 
 class CorrectIn(BaseModel):
@@ -110,9 +149,10 @@ class DryRunOut(BaseModel):
 
 
 class Applied(BaseModel):
-    """How many matches were made."""
+    """How many matches were made, and how many lines rules recorded."""
 
     matches: int
+    recorded: int
 
 
 class Step(BaseModel):
@@ -194,21 +234,23 @@ def get_dry_run(ctx: Ctx, company_id: Id, reconciliation_id: Id) -> DryRunOut:
 @router.post("/passes", operation_id="runPasses")
 def post_passes(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: PassesIn) -> Applied:
     """Run the passes and keep their matches, as one step."""
-    return Applied(matches=deciding.apply_passes(ctx, company_id, reconciliation_id, frozenset(body.only)))
+    made, recorded = recording.run_passes(ctx, company_id, reconciliation_id, frozenset(body.only))
+    return Applied(matches=made, recorded=recorded)
 
 
 @router.post("/record", operation_id="record", status_code=204)
 def post_record(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: RecordIn) -> None:
     """Record a line the books lack, and match it, in one step."""
-    recording.record_line(
-        ctx,
-        company_id,
-        reconciliation_id,
-        body.line,
-        other_account_id=body.other_account_id,
-        payee=body.payee,
-        memo=body.memo,
-    )
+    how = Recording(tuple(part.given() for part in body.parts), body.payee, body.memo, body.rule_id)
+    recording.record_lines(ctx, company_id, reconciliation_id, body.lines, how)
+
+
+@router.post("/record/preview", operation_id="previewRecord")
+def post_preview(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: PreviewIn) -> list[PostingOut]:
+    """What recording a line would post beside the control account; nothing is changed."""
+    parts = [part.given() for part in body.parts]
+    found = recording.preview(ctx, company_id, reconciliation_id, body.line, parts)
+    return [PostingOut(gl_account_id=p.gl_account_id, amount=-p.amount, memo=p.memo) for p in found]
 
 
 @router.post("/correct", operation_id="correct", status_code=204)

@@ -132,13 +132,28 @@ class ProposalOut(BaseModel):
     cause: Cause
 
 
+class ShareOut(BaseModel):
+    """A part of a coding: an account and its share in hundredths of a percent."""
+
+    gl_account_id: int
+    share: int
+    tax_code_id: int | None
+    department_id: int | None
+    tags: list[str]
+
+
 class SuggestionOut(BaseModel):
-    """How lines of this text were recorded before."""
+    """How a line would be coded, and why: `shares` in hundredths of a percent; `conflict`: rules that say otherwise."""
 
     account_id: int
     account_name: str
     payee: str
+    memo: str
     times: int
+    why: str
+    rule_id: int | None
+    conflict: list[str]
+    shares: list[ShareOut]
 
 
 class RowOut(BaseModel):
@@ -324,7 +339,21 @@ def _row(row: Row, view: SpineView, decisions: dict[int, StoredDecision]) -> Row
             account_id=suggestion.account_id,
             account_name=suggestion.account_name,
             payee=suggestion.payee,
+            memo=suggestion.memo,
             times=suggestion.times,
+            why=suggestion.why,
+            rule_id=suggestion.rule_id,
+            conflict=list(suggestion.conflict),
+            shares=[
+                ShareOut(
+                    gl_account_id=s.gl_account_id,
+                    share=s.share,
+                    tax_code_id=s.tax_code_id,
+                    department_id=s.department_id,
+                    tags=list(s.tags),
+                )
+                for s in suggestion.shares
+            ],
         )
         if suggestion
         else None,

@@ -508,6 +508,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/companies/{company_id}/coding": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Lists
+         * @description Departments, taxes and parties.
+         */
+        get: operations["codingLists"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/companies/{company_id}/departments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Department
+         * @description Add a department.
+         */
+        post: operations["addDepartment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/companies/{company_id}/entries/{entry_id}": {
         parameters: {
             query?: never;
@@ -649,6 +689,26 @@ export interface paths {
          */
         get: operations["line"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/companies/{company_id}/parties": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Party
+         * @description Say what usually goes with a party.
+         */
+        put: operations["writeParty"];
         post?: never;
         delete?: never;
         options?: never;
@@ -884,6 +944,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/companies/{company_id}/reconciliations/{reconciliation_id}/record/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Preview
+         * @description What recording a line would post beside the control account; nothing is changed.
+         */
+        post: operations["previewRecord"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/companies/{company_id}/reconciliations/{reconciliation_id}/redo": {
         parameters: {
             query?: never;
@@ -1044,6 +1124,94 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/companies/{company_id}/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Rules
+         * @description The coding rules in their order.
+         */
+        get: operations["codingRules"];
+        put?: never;
+        /**
+         * Post Rule
+         * @description Keep a rule; it acts at once on the lines still open.
+         */
+        post: operations["addRule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/companies/{company_id}/rules/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Order
+         * @description Put the rules in an order: the first that applies codes a line.
+         */
+        put: operations["orderRules"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/companies/{company_id}/rules/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Try
+         * @description What a rule would have coded of all past lines; nothing is kept.
+         */
+        post: operations["tryRule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/companies/{company_id}/rules/{rule_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Rule
+         * @description Change a rule, or switch it off.
+         */
+        put: operations["writeRule"];
+        post?: never;
+        /**
+         * Delete Rule
+         * @description Take a rule away; what it has coded stays.
+         */
+        delete: operations["removeRule"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/companies/{company_id}/statements": {
         parameters: {
             query?: never;
@@ -1178,6 +1346,26 @@ export interface paths {
         get: operations["writeStatement"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/companies/{company_id}/taxes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Tax
+         * @description Add a tax.
+         */
+        post: operations["addTax"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1336,11 +1524,13 @@ export interface components {
         };
         /**
          * Applied
-         * @description How many matches were made.
+         * @description How many matches were made, and how many lines rules recorded.
          */
         Applied: {
             /** Matches */
             matches: number;
+            /** Recorded */
+            recorded: number;
         };
         /**
          * BankAccountIn
@@ -1769,6 +1959,24 @@ export interface components {
             decisions: number[];
         };
         /**
+         * DepartmentIn
+         * @description A department's name.
+         */
+        DepartmentIn: {
+            /** Name */
+            name: string;
+        };
+        /**
+         * DepartmentOut
+         * @description A department.
+         */
+        DepartmentOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /**
          * DryRunOut
          * @description What running the passes would do, by pass; odd ones (dates far apart) first.
          */
@@ -2024,7 +2232,7 @@ export interface components {
             /** Name */
             name: string;
             /** Postings */
-            postings: components["schemas"]["PostingOut"][];
+            postings: components["schemas"]["netnaught__api__routers__clearing__PostingOut"][];
             /** Remainder */
             remainder: number;
         };
@@ -2280,7 +2488,7 @@ export interface components {
             /** Names */
             names: components["schemas"]["NameOut"][];
             /** Readers */
-            readers: components["schemas"]["RuleOut"][];
+            readers: components["schemas"]["netnaught__api__routers__teaching__RuleOut"][];
             /** Reversals */
             reversals: components["schemas"]["ReversalWord"][];
             /** Suggestions */
@@ -2353,6 +2561,26 @@ export interface components {
             reference: string;
             /** Statement Id */
             statement_id: number;
+        };
+        /**
+         * ListsOut
+         * @description What a line can be coded with.
+         */
+        ListsOut: {
+            /** Departments */
+            departments: components["schemas"]["DepartmentOut"][];
+            /** Parties */
+            parties: components["schemas"]["PartyBody"][];
+            /** Taxes */
+            taxes: components["schemas"]["TaxOut"][];
+        };
+        /**
+         * Made
+         * @description The id of what was made.
+         */
+        Made: {
+            /** Id */
+            id: number;
         };
         /**
          * MatchIn
@@ -2457,6 +2685,14 @@ export interface components {
          */
         NoticeKind: "gap" | "overlap" | "not footing" | "bank gap" | "other account";
         /**
+         * OrderIn
+         * @description Every rule's id, in the order in which they are tried.
+         */
+        OrderIn: {
+            /** Ids */
+            ids: number[];
+        };
+        /**
          * OriginalOut
          * @description An original as it is shown: text, or a number of pages.
          */
@@ -2493,6 +2729,53 @@ export interface components {
         PairsIn: {
             /** Pairs */
             pairs: components["schemas"]["Pair"][];
+        };
+        /**
+         * PartIn
+         * @description A part of the amount: a fixed amount, a share in hundredths of a percent, or (neither) what is left.
+         *
+         *     Tax is in the amount, or with `on_top` comes to it.
+         */
+        PartIn: {
+            /** Amount */
+            amount?: number | null;
+            /** Department Id */
+            department_id?: number | null;
+            /** Gl Account Id */
+            gl_account_id: number;
+            /**
+             * Memo
+             * @default
+             */
+            memo: string;
+            /**
+             * On Top
+             * @default false
+             */
+            on_top: boolean;
+            /** Share */
+            share?: number | null;
+            /**
+             * Tags
+             * @default []
+             */
+            tags: string[];
+            /** Tax Code Id */
+            tax_code_id?: number | null;
+        };
+        /**
+         * PartyBody
+         * @description A party with its usual account, tax and department.
+         */
+        PartyBody: {
+            /** Department Id */
+            department_id?: number | null;
+            /** Gl Account Id */
+            gl_account_id?: number | null;
+            /** Name */
+            name: string;
+            /** Tax Code Id */
+            tax_code_id?: number | null;
         };
         /**
          * PassBody
@@ -2574,24 +2857,14 @@ export interface components {
             usual: boolean;
         };
         /**
-         * PostingOut
-         * @description A line of the account. Minor units.
+         * PreviewIn
+         * @description One line and the parts its amount would go to.
          */
-        PostingOut: {
-            /** Amount */
-            amount: number;
-            /**
-             * Date
-             * Format: date
-             * @description ISO 8601 day
-             */
-            date: string;
-            /** Id */
-            id: number;
-            /** Party */
-            party: string;
-            /** Reference */
-            reference: string;
+        PreviewIn: {
+            /** Line */
+            line: number;
+            /** Parts */
+            parts: components["schemas"]["PartIn"][];
         };
         /**
          * Problem
@@ -2789,23 +3062,25 @@ export interface components {
         };
         /**
          * RecordIn
-         * @description How a statement line is to be recorded in the books.
+         * @description How statement lines are to be recorded in the books, all of them alike.
          */
         RecordIn: {
-            /** Line */
-            line: number;
+            /** Lines */
+            lines: number[];
             /**
              * Memo
              * @default
              */
             memo: string;
-            /** Other Account Id */
-            other_account_id: number;
+            /** Parts */
+            parts: components["schemas"]["PartIn"][];
             /**
              * Payee
              * @default
              */
             payee: string;
+            /** Rule Id */
+            rule_id?: number | null;
         };
         /**
          * RemoteOut
@@ -2950,18 +3225,88 @@ export interface components {
             suggestion?: components["schemas"]["SuggestionOut"] | null;
         };
         /**
-         * RuleOut
-         * @description A rule in one sentence, its settings, and what it yields. `id` and `taught_by` of those in use.
+         * RuleBody
+         * @description A coding rule. `low`, `high`: the amount without its sign, minor units.
          */
-        RuleOut: {
-            /** Id */
-            id: number | null;
-            /** Sentence */
-            sentence: string;
-            side: components["schemas"]["Side"];
-            /** Taught By */
-            taught_by: string | null;
-            yields: components["schemas"]["YieldOut"];
+        RuleBody: {
+            /**
+             * At Once
+             * @default false
+             */
+            at_once: boolean;
+            /** Bank Account Id */
+            bank_account_id?: number | null;
+            /** High */
+            high?: number | null;
+            /** @default contains */
+            how: components["schemas"]["TextMatch"];
+            kind?: components["schemas"]["LineKind"] | null;
+            /** Low */
+            low?: number | null;
+            /**
+             * Memo
+             * @default
+             */
+            memo: string;
+            /** Name */
+            name: string;
+            /**
+             * Payee
+             * @default
+             */
+            payee: string;
+            /** Shares */
+            shares: components["schemas"]["ShareIn"][];
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /** @default in or out */
+            way: components["schemas"]["WayOfMoney"];
+        };
+        /**
+         * RuleChange
+         * @description New values of a rule, switched on or off.
+         */
+        RuleChange: {
+            /** Active */
+            active: boolean;
+            /**
+             * At Once
+             * @default false
+             */
+            at_once: boolean;
+            /** Bank Account Id */
+            bank_account_id?: number | null;
+            /** High */
+            high?: number | null;
+            /** @default contains */
+            how: components["schemas"]["TextMatch"];
+            kind?: components["schemas"]["LineKind"] | null;
+            /** Low */
+            low?: number | null;
+            /**
+             * Memo
+             * @default
+             */
+            memo: string;
+            /** Name */
+            name: string;
+            /**
+             * Payee
+             * @default
+             */
+            payee: string;
+            /** Shares */
+            shares: components["schemas"]["ShareIn"][];
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /** @default in or out */
+            way: components["schemas"]["WayOfMoney"];
         };
         /**
          * SameReference
@@ -3013,6 +3358,44 @@ export interface components {
          * @enum {string}
          */
         SettledBy: "reference" | "party";
+        /**
+         * ShareIn
+         * @description A part of a rule's coding: an account and its share in hundredths of a percent.
+         */
+        ShareIn: {
+            /** Department Id */
+            department_id?: number | null;
+            /** Gl Account Id */
+            gl_account_id: number;
+            /**
+             * Share
+             * @default 10000
+             */
+            share: number;
+            /**
+             * Tags
+             * @default []
+             */
+            tags: string[];
+            /** Tax Code Id */
+            tax_code_id?: number | null;
+        };
+        /**
+         * ShareOut
+         * @description A part of a coding: an account and its share in hundredths of a percent.
+         */
+        ShareOut: {
+            /** Department Id */
+            department_id: number | null;
+            /** Gl Account Id */
+            gl_account_id: number;
+            /** Share */
+            share: number;
+            /** Tags */
+            tags: string[];
+            /** Tax Code Id */
+            tax_code_id: number | null;
+        };
         /**
          * Side
          * @description Whose texts a reader reads.
@@ -3288,17 +3671,27 @@ export interface components {
         };
         /**
          * SuggestionOut
-         * @description How lines of this text were recorded before.
+         * @description How a line would be coded, and why: `shares` in hundredths of a percent; `conflict`: rules that say otherwise.
          */
         SuggestionOut: {
             /** Account Id */
             account_id: number;
             /** Account Name */
             account_name: string;
+            /** Conflict */
+            conflict: string[];
+            /** Memo */
+            memo: string;
             /** Payee */
             payee: string;
+            /** Rule Id */
+            rule_id: number | null;
+            /** Shares */
+            shares: components["schemas"]["ShareOut"][];
             /** Times */
             times: number;
+            /** Why */
+            why: string;
         };
         /**
          * TableOut
@@ -3313,6 +3706,38 @@ export interface components {
             /** Rows */
             rows: string[][];
         };
+        /**
+         * TaxIn
+         * @description A tax: its rate in millionths, and the account it is posted to.
+         */
+        TaxIn: {
+            /** Code */
+            code: string;
+            /** Gl Account Id */
+            gl_account_id: number;
+            /** Rate */
+            rate: number;
+        };
+        /**
+         * TaxOut
+         * @description A tax. `rate`: millionths.
+         */
+        TaxOut: {
+            /** Code */
+            code: string;
+            /** Gl Account Id */
+            gl_account_id: number;
+            /** Id */
+            id: number;
+            /** Rate */
+            rate: number;
+        };
+        /**
+         * TextMatch
+         * @description How a rule's text is looked for.
+         * @enum {string}
+         */
+        TextMatch: "contains" | "whole words" | "pattern";
         /**
          * TextOf
          * @description Which text of an item is read: its reference, or its description (payee and memo in the books).
@@ -3364,6 +3789,41 @@ export interface components {
             title: string;
         };
         /**
+         * TriedLine
+         * @description A past line that the rule would have coded, and whether that agrees with what was done.
+         */
+        TriedLine: {
+            /** Agrees */
+            agrees: boolean;
+            /**
+             * Amount
+             * @description minor units, signed, positive = money in
+             */
+            amount: number;
+            /**
+             * Date
+             * Format: date
+             * @description ISO 8601 day
+             */
+            date: string;
+            /** Description */
+            description: string;
+            /** Was */
+            was: string;
+        };
+        /**
+         * TriedOut
+         * @description What a rule would have coded: how many lines, how many otherwise than was done, the newest of them.
+         */
+        TriedOut: {
+            /** Differs */
+            differs: number;
+            /** Lines */
+            lines: number;
+            /** Samples */
+            samples: components["schemas"]["TriedLine"][];
+        };
+        /**
          * TypedIn
          * @description A statement typed from paper, with the notices the person has confirmed.
          */
@@ -3395,6 +3855,12 @@ export interface components {
             total_out?: number | null;
         };
         /**
+         * WayOfMoney
+         * @description Which lines a rule is for.
+         * @enum {string}
+         */
+        WayOfMoney: "in or out" | "in" | "out";
+        /**
          * YieldOut
          * @description What a rule reads: of how many items, how many of them agree with the other side, how many newly.
          */
@@ -3409,6 +3875,101 @@ export interface components {
             reads: number;
             /** Samples */
             samples: components["schemas"]["SampleOut"][];
+        };
+        /**
+         * PostingOut
+         * @description A line of the account. Minor units.
+         */
+        netnaught__api__routers__clearing__PostingOut: {
+            /** Amount */
+            amount: number;
+            /**
+             * Date
+             * Format: date
+             * @description ISO 8601 day
+             */
+            date: string;
+            /** Id */
+            id: number;
+            /** Party */
+            party: string;
+            /** Reference */
+            reference: string;
+        };
+        /**
+         * RuleOut
+         * @description A rule in its place, how often it was used, who made it.
+         */
+        netnaught__api__routers__coding__RuleOut: {
+            /** Active */
+            active: boolean;
+            /**
+             * At Once
+             * @default false
+             */
+            at_once: boolean;
+            /** Bank Account Id */
+            bank_account_id?: number | null;
+            /** High */
+            high?: number | null;
+            /** @default contains */
+            how: components["schemas"]["TextMatch"];
+            /** Id */
+            id: number;
+            kind?: components["schemas"]["LineKind"] | null;
+            /** Low */
+            low?: number | null;
+            /** Made By */
+            made_by: string;
+            /**
+             * Memo
+             * @default
+             */
+            memo: string;
+            /** Name */
+            name: string;
+            /**
+             * Payee
+             * @default
+             */
+            payee: string;
+            /** Shares */
+            shares: components["schemas"]["ShareIn"][];
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /** Uses */
+            uses: number;
+            /** @default in or out */
+            way: components["schemas"]["WayOfMoney"];
+        };
+        /**
+         * PostingOut
+         * @description A line that the journal would have beside the control account's. `amount`: minor units, the books' debit.
+         */
+        netnaught__api__routers__deciding__PostingOut: {
+            /** Amount */
+            amount: number;
+            /** Gl Account Id */
+            gl_account_id: number;
+            /** Memo */
+            memo: string;
+        };
+        /**
+         * RuleOut
+         * @description A rule in one sentence, its settings, and what it yields. `id` and `taught_by` of those in use.
+         */
+        netnaught__api__routers__teaching__RuleOut: {
+            /** Id */
+            id: number | null;
+            /** Sentence */
+            sentence: string;
+            side: components["schemas"]["Side"];
+            /** Taught By */
+            taught_by: string | null;
+            yields: components["schemas"]["YieldOut"];
         };
     };
     responses: never;
@@ -5174,7 +5735,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RuleOut"];
+                    "application/json": components["schemas"]["netnaught__api__routers__teaching__RuleOut"];
                 };
             };
             /** @description Bad Request */
@@ -5674,7 +6235,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RuleOut"];
+                    "application/json": components["schemas"]["netnaught__api__routers__teaching__RuleOut"];
                 };
             };
             /** @description Bad Request */
@@ -7156,6 +7717,254 @@ export interface operations {
             };
         };
     };
+    codingLists: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                company_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    addDepartment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                company_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DepartmentIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     entry: {
         parameters: {
             query?: never;
@@ -8169,6 +8978,130 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["LineDetailOut"];
                 };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    writeParty: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                company_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartyBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Bad Request */
             400: {
@@ -9891,6 +10824,133 @@ export interface operations {
             };
         };
     };
+    previewRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                company_id: number;
+                reconciliation_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreviewIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["netnaught__api__routers__deciding__PostingOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     redo: {
         parameters: {
             query?: never;
@@ -10877,6 +11937,750 @@ export interface operations {
             };
         };
     };
+    codingRules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                company_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["netnaught__api__routers__coding__RuleOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    addRule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                company_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RuleBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    orderRules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                company_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    tryRule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                company_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RuleBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    writeRule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                company_id: number;
+                rule_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RuleChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    removeRule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                company_id: number;
+                rule_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     allStatements: {
         parameters: {
             query?: never;
@@ -11631,6 +13435,132 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    addTax: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                company_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TaxIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
             };
             /** @description Bad Request */
             400: {
