@@ -15,7 +15,7 @@ from netnaught.core.statement import LineKind, StatementHead, StatementLine
 from netnaught.demo.events import Month, OperatingMonth, Teller, numbered
 from netnaught.demo.files import bai2_file, card_csv, mt940_file
 from netnaught.formats import ReadLine, ReadStatement, write_bank_book, write_camt053, write_ofx, write_xlsx
-from netnaught.services import bank_book, deciding, reading, recording, sealing, setup, spine
+from netnaught.services import bank_book, coding, deciding, reading, recording, sealing, setup, spine
 from netnaught.services import starting as starting_books
 from netnaught.services.access import Context, Role
 from netnaught.services.errors import Refused
@@ -24,6 +24,7 @@ from netnaught.standins.bank import BankBooks, load_books, save_books
 from netnaught.standins.paper import statement_pdf
 from netnaught.store import companies, connections
 from netnaught.store.bank_accounts import BankAccount
+from netnaught.store.coding import Party
 from netnaught.store.companies import Company
 from netnaught.store.database import DATABASE, Connection, atomic, connect, migrate
 
@@ -47,6 +48,7 @@ CHART = (
     ("1050", "Canadian-dollar account", AccountKind.ASSET),
     ("1090", "Suspense", AccountKind.ASSET),
     ("2010", "Fuel card", AccountKind.LIABILITY),
+    ("2200", "Sales tax", AccountKind.LIABILITY),
     ("3000", "Owners' equity", AccountKind.EQUITY),
     ("4100", "Fares", AccountKind.INCOME),
     ("4200", "Charters", AccountKind.INCOME),
@@ -133,7 +135,9 @@ def _build(db: Connection, files: Path, bank_address: str) -> None:
         companies.set_role(db, skerry.id, user.id, role)
     companies.set_role(db, trust.id, people[0].id, Role.OWNER)
     ctx = Context(db, people[0], began)
-    operating = build_operating(_stage(ctx, skerry, CHART), files)
+    stage = _stage(ctx, skerry, CHART)
+    build_coding(stage)
+    operating = build_operating(stage, files)
     build_cash_box(_stage(ctx, skerry, ()))
     payroll = build_payroll(_stage(ctx, skerry, ()), files)
     for account, remote in ((operating, "operating"), (payroll, "payroll")):
@@ -332,6 +336,25 @@ def _october(
         row.stored.entry for row in bank_book.read_book(now.ctx, stage.company.id, account.id) if row.clearing is None
     ]
     (files / "operating-book-2026-10.csv").write_bytes(write_bank_book(still_open, USD))
+
+
+def build_coding(stage: Stage) -> None:
+    """What Skerry Line codes with: departments, a tax, parties with their usual account, two rules."""
+    args = (stage.ctx, stage.company.id)
+    departments = {name: coding.add_department(*args, name) for name in ("Ferries", "Workboat", "Office")}
+    coding.add_tax_code(*args, "ST", 62_500, stage.gl["2200"])
+    for name, number, department in (
+        ("Gannet Fuel Dock", "5100", "Ferries"),
+        ("Coble Yard Slip", "5210", "Ferries"),
+        ("Marram Stationery", "5400", "Office"),
+    ):
+        coding.write_party(*args, Party(0, name, stage.gl[number], None, departments[department]))
+    for name, text, number, department, at_once in (
+        ("Sent back by the cardholder", "sent back", "4100", "Ferries", False),
+        ("Late fee of the card", "late fee", "5900", "Workboat", True),
+    ):
+        share = {"gl_account_id": stage.gl[number], "department_id": departments[department]}
+        coding.add_rule(*args, {"name": name, "text": text, "at_once": at_once, "shares": [share]})
 
 
 def build_cash_box(stage: Stage) -> None:

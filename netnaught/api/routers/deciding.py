@@ -88,7 +88,7 @@ class PreviewIn(BaseModel):
     parts: Annotated[list[PartIn], Field(min_length=1, max_length=60)]
 
 
-class PostingOut(BaseModel):
+class PreviewPosting(BaseModel):
     """A line that the journal would have beside the control account's. `amount`: minor units, the books' debit."""
 
     gl_account_id: int
@@ -246,11 +246,11 @@ def post_record(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: RecordIn)
 
 
 @router.post("/record/preview", operation_id="previewRecord")
-def post_preview(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: PreviewIn) -> list[PostingOut]:
+def post_preview(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: PreviewIn) -> list[PreviewPosting]:
     """What recording a line would post beside the control account; nothing is changed."""
     parts = [part.given() for part in body.parts]
     found = recording.preview(ctx, company_id, reconciliation_id, body.line, parts)
-    return [PostingOut(gl_account_id=p.gl_account_id, amount=-p.amount, memo=p.memo) for p in found]
+    return [PreviewPosting(gl_account_id=p.gl_account_id, amount=-p.amount, memo=p.memo) for p in found]
 
 
 @router.post("/correct", operation_id="correct", status_code=204)

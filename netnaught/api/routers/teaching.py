@@ -56,7 +56,7 @@ class YieldOut(BaseModel):
         return cls(reads=found.reads, of=found.of, agree=found.agree, gain=found.gain, samples=samples)
 
 
-class RuleOut(BaseModel):
+class ReaderOut(BaseModel):
     """A rule in one sentence, its settings, and what it yields. `id` and `taught_by` of those in use."""
 
     id: int | None
@@ -101,7 +101,7 @@ class ReversalWord(BaseModel):
 class LessonsOut(BaseModel):
     """What an account knows of its texts, what the program would add, and texts to teach by."""
 
-    readers: list[RuleOut]
+    readers: list[ReaderOut]
     suggestions: list[SuggestedOut]
     names: list[NameOut]
     bank_texts: list[TextPair]
@@ -136,8 +136,8 @@ def _pairs(found: list[tuple[str, str]]) -> list[TextPair]:
     return [TextPair(reference=reference, text=text) for reference, text in found]
 
 
-def _rule(ident: int | None, reader: Reader, taught_by: str | None, yields: Yield) -> RuleOut:
-    return RuleOut(
+def _rule(ident: int | None, reader: Reader, taught_by: str | None, yields: Yield) -> ReaderOut:
+    return ReaderOut(
         id=ident,
         sentence=reader.sentence(),
         side=reader.side,
@@ -164,14 +164,14 @@ def get_lessons(ctx: Ctx, company_id: Id, account_id: Id) -> LessonsOut:
 
 
 @router.post("/lessons/try", operation_id="tryReader")
-def post_try(ctx: Ctx, company_id: Id, account_id: Id, body: LessonIn) -> RuleOut:
+def post_try(ctx: Ctx, company_id: Id, account_id: Id, body: LessonIn) -> ReaderOut:
     """The rule that the examples teach, and what it yields; nothing is kept."""
     rule, yields = teaching.try_out(ctx, company_id, account_id, _examples(body), body.side, body.of, body.kind)
     return _rule(None, rule, None, yields)
 
 
 @router.post("/readers", operation_id="keepReader", status_code=201)
-def post_reader(ctx: Ctx, company_id: Id, account_id: Id, body: KeepIn) -> RuleOut:
+def post_reader(ctx: Ctx, company_id: Id, account_id: Id, body: KeepIn) -> ReaderOut:
     """Use a reader from now on; it acts at once on what is open."""
     if body.lesson is not None:
         lesson = body.lesson

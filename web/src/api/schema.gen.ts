@@ -2232,7 +2232,7 @@ export interface components {
             /** Name */
             name: string;
             /** Postings */
-            postings: components["schemas"]["netnaught__api__routers__clearing__PostingOut"][];
+            postings: components["schemas"]["PostingOut"][];
             /** Remainder */
             remainder: number;
         };
@@ -2488,7 +2488,7 @@ export interface components {
             /** Names */
             names: components["schemas"]["NameOut"][];
             /** Readers */
-            readers: components["schemas"]["netnaught__api__routers__teaching__RuleOut"][];
+            readers: components["schemas"]["ReaderOut"][];
             /** Reversals */
             reversals: components["schemas"]["ReversalWord"][];
             /** Suggestions */
@@ -2857,6 +2857,26 @@ export interface components {
             usual: boolean;
         };
         /**
+         * PostingOut
+         * @description A line of the account. Minor units.
+         */
+        PostingOut: {
+            /** Amount */
+            amount: number;
+            /**
+             * Date
+             * Format: date
+             * @description ISO 8601 day
+             */
+            date: string;
+            /** Id */
+            id: number;
+            /** Party */
+            party: string;
+            /** Reference */
+            reference: string;
+        };
+        /**
          * PreviewIn
          * @description One line and the parts its amount would go to.
          */
@@ -2865,6 +2885,18 @@ export interface components {
             line: number;
             /** Parts */
             parts: components["schemas"]["PartIn"][];
+        };
+        /**
+         * PreviewPosting
+         * @description A line that the journal would have beside the control account's. `amount`: minor units, the books' debit.
+         */
+        PreviewPosting: {
+            /** Amount */
+            amount: number;
+            /** Gl Account Id */
+            gl_account_id: number;
+            /** Memo */
+            memo: string;
         };
         /**
          * Problem
@@ -2966,6 +2998,20 @@ export interface components {
             form: string;
             /** Rows */
             rows: components["schemas"]["RawRow"][];
+        };
+        /**
+         * ReaderOut
+         * @description A rule in one sentence, its settings, and what it yields. `id` and `taught_by` of those in use.
+         */
+        ReaderOut: {
+            /** Id */
+            id: number | null;
+            /** Sentence */
+            sentence: string;
+            side: components["schemas"]["Side"];
+            /** Taught By */
+            taught_by: string | null;
+            yields: components["schemas"]["YieldOut"];
         };
         /**
          * ReadingOut
@@ -3305,6 +3351,55 @@ export interface components {
              * @default
              */
             text: string;
+            /** @default in or out */
+            way: components["schemas"]["WayOfMoney"];
+        };
+        /**
+         * RuleOut
+         * @description A rule in its place, how often it was used, who made it.
+         */
+        RuleOut: {
+            /** Active */
+            active: boolean;
+            /**
+             * At Once
+             * @default false
+             */
+            at_once: boolean;
+            /** Bank Account Id */
+            bank_account_id?: number | null;
+            /** High */
+            high?: number | null;
+            /** @default contains */
+            how: components["schemas"]["TextMatch"];
+            /** Id */
+            id: number;
+            kind?: components["schemas"]["LineKind"] | null;
+            /** Low */
+            low?: number | null;
+            /** Made By */
+            made_by: string;
+            /**
+             * Memo
+             * @default
+             */
+            memo: string;
+            /** Name */
+            name: string;
+            /**
+             * Payee
+             * @default
+             */
+            payee: string;
+            /** Shares */
+            shares: components["schemas"]["ShareIn"][];
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /** Uses */
+            uses: number;
             /** @default in or out */
             way: components["schemas"]["WayOfMoney"];
         };
@@ -3875,101 +3970,6 @@ export interface components {
             reads: number;
             /** Samples */
             samples: components["schemas"]["SampleOut"][];
-        };
-        /**
-         * PostingOut
-         * @description A line of the account. Minor units.
-         */
-        netnaught__api__routers__clearing__PostingOut: {
-            /** Amount */
-            amount: number;
-            /**
-             * Date
-             * Format: date
-             * @description ISO 8601 day
-             */
-            date: string;
-            /** Id */
-            id: number;
-            /** Party */
-            party: string;
-            /** Reference */
-            reference: string;
-        };
-        /**
-         * RuleOut
-         * @description A rule in its place, how often it was used, who made it.
-         */
-        netnaught__api__routers__coding__RuleOut: {
-            /** Active */
-            active: boolean;
-            /**
-             * At Once
-             * @default false
-             */
-            at_once: boolean;
-            /** Bank Account Id */
-            bank_account_id?: number | null;
-            /** High */
-            high?: number | null;
-            /** @default contains */
-            how: components["schemas"]["TextMatch"];
-            /** Id */
-            id: number;
-            kind?: components["schemas"]["LineKind"] | null;
-            /** Low */
-            low?: number | null;
-            /** Made By */
-            made_by: string;
-            /**
-             * Memo
-             * @default
-             */
-            memo: string;
-            /** Name */
-            name: string;
-            /**
-             * Payee
-             * @default
-             */
-            payee: string;
-            /** Shares */
-            shares: components["schemas"]["ShareIn"][];
-            /**
-             * Text
-             * @default
-             */
-            text: string;
-            /** Uses */
-            uses: number;
-            /** @default in or out */
-            way: components["schemas"]["WayOfMoney"];
-        };
-        /**
-         * PostingOut
-         * @description A line that the journal would have beside the control account's. `amount`: minor units, the books' debit.
-         */
-        netnaught__api__routers__deciding__PostingOut: {
-            /** Amount */
-            amount: number;
-            /** Gl Account Id */
-            gl_account_id: number;
-            /** Memo */
-            memo: string;
-        };
-        /**
-         * RuleOut
-         * @description A rule in one sentence, its settings, and what it yields. `id` and `taught_by` of those in use.
-         */
-        netnaught__api__routers__teaching__RuleOut: {
-            /** Id */
-            id: number | null;
-            /** Sentence */
-            sentence: string;
-            side: components["schemas"]["Side"];
-            /** Taught By */
-            taught_by: string | null;
-            yields: components["schemas"]["YieldOut"];
         };
     };
     responses: never;
@@ -5735,7 +5735,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["netnaught__api__routers__teaching__RuleOut"];
+                    "application/json": components["schemas"]["ReaderOut"];
                 };
             };
             /** @description Bad Request */
@@ -6235,7 +6235,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["netnaught__api__routers__teaching__RuleOut"];
+                    "application/json": components["schemas"]["ReaderOut"];
                 };
             };
             /** @description Bad Request */
@@ -10846,7 +10846,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["netnaught__api__routers__deciding__PostingOut"][];
+                    "application/json": components["schemas"]["PreviewPosting"][];
                 };
             };
             /** @description Bad Request */
@@ -11954,7 +11954,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["netnaught__api__routers__coding__RuleOut"][];
+                    "application/json": components["schemas"]["RuleOut"][];
                 };
             };
             /** @description Bad Request */

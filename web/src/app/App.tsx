@@ -16,6 +16,7 @@ const AllStatementsPage = lazy(() =>
 const SetupPage = lazy(() => import("../features/setup/SetupPage").then((m) => ({ default: m.SetupPage })));
 const BooksPage = lazy(() => import("../features/books/BooksPage").then((m) => ({ default: m.BooksPage })));
 const ClearingPage = lazy(() => import("../features/books/ClearingPage").then((m) => ({ default: m.ClearingPage })));
+const CodingPage = lazy(() => import("../features/coding/CodingPage").then((m) => ({ default: m.CodingPage })));
 const PapersPage = lazy(() => import("../features/papers/PapersPage").then((m) => ({ default: m.PapersPage })));
 
 export function App() {
@@ -28,6 +29,7 @@ export function App() {
             <Route path="/setup" element={<SetupPage />} />
             <Route path="/statements" element={<AllStatementsPage />} />
             <Route path="/company/:companyId/account/:accountId/statements" element={<StatementsPage />} />
+            <Route path="/company/:companyId/coding" element={<CodingPage />} />
             <Route path="/company/:companyId/clearing" element={<ClearingPage />} />
             <Route path="/company/:companyId/account/:accountId/books" element={<BooksPage />} />
             <Route path="/company/:companyId/reconciliation/:reconciliationId" element={<SpinePage />} />

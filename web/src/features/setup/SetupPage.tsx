@@ -1,5 +1,7 @@
 import { useState, type SyntheticEvent } from "react";
 
+import { Link } from "react-router";
+
 import { useBoard, type Account } from "../../app/places";
 import { useCompany, useMe } from "../../app/session";
 import { Shell } from "../../app/Shell";
@@ -43,7 +45,12 @@ function CompanySetup({ companyId }: { companyId: number }) {
       <div>
         <div className="mb-1 flex items-center justify-between">
           <h2 className="font-bold text-wine">{company.name} · bank, card and cash accounts</h2>
-          <Button onClick={() => setOpen("bank")}>Add an account</Button>
+          <span className="flex items-center gap-4">
+            <Link className="font-semibold text-wine" to={`/company/${companyId}/coding`}>
+              Rules, taxes, departments
+            </Link>
+            <Button onClick={() => setOpen("bank")}>Add an account</Button>
+          </span>
         </div>
         <table className="w-full border-collapse bg-sheet">
           <thead className="text-left text-xs text-muted">

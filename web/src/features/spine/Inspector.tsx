@@ -4,10 +4,10 @@ import { moment } from "../../format/dates";
 import { Button } from "../../ui/controls";
 import { useEntry } from "../books/books";
 import { EvidenceCard } from "../evidence/EvidenceCard";
-import { useLine, type Entry, type Line, type Row, type Spine } from "./api";
+import { useLine, type Desk, type Entry, type Line, type Row, type Spine } from "./api";
 import { DateForm } from "./DateForm";
 import { isCorrectable, sealedTo, type Fold, type Items } from "./rows";
-import { AdjustForm, RecordForm } from "./RecordForm";
+import { AdjustForm, RecordForm, type Recording } from "./RecordForm";
 import { useWriting } from "./writing";
 
 interface InspectorProps {
@@ -25,7 +25,8 @@ interface InspectorProps {
   busy: boolean;
   onAccept: () => void;
   onUnmatch: () => void;
-  onRecord: (account: number, payee: string, memo: string) => void;
+  desk: Desk;
+  onRecord: (recording: Recording) => void;
   onTick: () => void;
   onAdjust: (account: number, payee: string, memo: string) => void;
   onBankError: () => void;
@@ -153,6 +154,15 @@ function Pair({ name, children }: { name: string; children: ReactNode }) {
   );
 }
 
+/** Open lines with the same text but for its numbers. */
+function alikeTo(line: Line, spine: Spine): number[] {
+  const key = (text: string) => text.toLowerCase().replace(/[^a-z]+/g, " ");
+  const open = new Set(spine.rows.filter((row) => row.kind === "line").flatMap((row) => row.lines));
+  return spine.lines
+    .filter(({ id, description }) => id !== line.id && open.has(id) && key(description) === key(line.description))
+    .map(({ id }) => id);
+}
+
 type StandingProps = InspectorProps & { row: Row; line: Line | undefined; entry: Entry | undefined };
 
 function Standing(props: StandingProps) {
@@ -187,9 +197,11 @@ function Standing(props: StandingProps) {
       <>
         <RecordForm
           key={line.id}
-          companyId={props.spine.company_id}
+          desk={props.desk}
           row={row}
           line={line}
+          currency={props.spine.account.currency}
+          alike={alikeTo(line, props.spine)}
           busy={busy}
           onRecord={props.onRecord}
         />

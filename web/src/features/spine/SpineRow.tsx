@@ -180,10 +180,10 @@ function booksGap({ row }: CellProps): ReactNode {
   if (row.kind === "bank error") return "a bank error, open until the bank corrects it";
   if (row.kind !== "line") return null;
   if (row.suggestion) {
-    const times = row.suggestion.times === 1 ? "as the last time" : `as the last ${row.suggestion.times} times`;
     return (
       <>
-        <Key>R</Key> record as <b className="font-semibold text-ink">{row.suggestion.account_name}</b>, {times}
+        <Key>R</Key> record as <b className="font-semibold text-ink">{row.suggestion.account_name}</b>,{" "}
+        {row.suggestion.why}
       </>
     );
   }

@@ -11,6 +11,7 @@ import { OriginalView } from "../evidence/OriginalView";
 import { LessonsDialog } from "../teaching/LessonsDialog";
 import { HeadDialog } from "../statements/HeadDialog";
 import { correctHead, useRefresh } from "../statements/statements";
+import { partsGiven, partsOf } from "../coding/parts";
 import { useAction, type Action, type Clue, type Desk, type Row, type Spine } from "./api";
 import { CluesDialog, KeysDialog, PassesDialog, SealDialog } from "./Dialogs";
 import { Inspector } from "./Inspector";
@@ -146,9 +147,11 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
   const record = () => {
     if (row?.kind !== "line" || !may) return;
     const line = items.lines.get(row.lines[0] ?? 0);
-    if (row.suggestion && line) {
-      const { account_id: to, payee } = row.suggestion;
-      decide({ do: "record", line: line.id, account: to, payee, memo: line.description });
+    const parts =
+      row.suggestion && line ? partsGiven(partsOf(row.suggestion), line.amount, spine.account.currency) : null;
+    if (row.suggestion && line && parts && !row.suggestion.conflict.length) {
+      const { payee, memo, rule_id } = row.suggestion;
+      decide({ do: "record", recording: { lines: [line.id], parts, payee, memo: memo || line.description, rule_id } });
     } else {
       document.querySelector<HTMLElement>("[data-record] select")?.focus();
     }
@@ -305,9 +308,8 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
         onAccept={accept}
         onUnmatch={unmatch}
         onTick={accept}
-        onRecord={(to, payee, memo) =>
-          row && decide({ do: "record", line: row.lines[0] ?? 0, account: to, payee, memo })
-        }
+        desk={desk}
+        onRecord={(recording) => decide({ do: "record", recording })}
         onAdjust={(account, payee, memo) =>
           row && decide({ do: "adjust", lines: row.lines, entries: row.entries, account, payee, memo })
         }

@@ -53,7 +53,7 @@ export type Action =
   | { do: "pair"; pairs: { line: number; entry: number }[] }
   | { do: "unmatch"; decisions: number[] }
   | { do: "tick"; entries: number[] }
-  | { do: "record"; line: number; account: number; payee: string; memo: string }
+  | { do: "record"; recording: Schemas["RecordIn"] }
   | { do: "correct"; line: number; entry: number }
   | { do: "adjust"; lines: number[]; entries: number[]; account: number; payee: string; memo: string }
   | { do: "bank error"; line: number }
@@ -83,9 +83,9 @@ async function run(desk: Desk, action: Action): Promise<string> {
       await answer(client.POST(`${ROOM}/tick`, { ...at, body: { entries: action.entries } }));
       return "";
     case "record": {
-      const body = { line: action.line, other_account_id: action.account, payee: action.payee, memo: action.memo };
-      await answer(client.POST(`${ROOM}/record`, { ...at, body }));
-      return "Recorded and matched.";
+      await answer(client.POST(`${ROOM}/record`, { ...at, body: action.recording }));
+      const number = action.recording.lines.length;
+      return number === 1 ? "Recorded and matched." : `${number} lines recorded and matched.`;
     }
     case "correct":
       await answer(client.POST(`${ROOM}/correct`, { ...at, body: { line: action.line, entry: action.entry } }));
@@ -113,7 +113,8 @@ async function run(desk: Desk, action: Action): Promise<string> {
     }
     case "passes": {
       const made = await answer(client.POST(`${ROOM}/passes`, { ...at, body: { only: action.only } }));
-      return made.matches === 1 ? "1 match made." : `${made.matches} matches and washes made.`;
+      const matched = made.matches === 1 ? "1 match made" : `${made.matches} matches and washes made`;
+      return made.recorded ? `${matched}, ${made.recorded} recorded by rule.` : `${matched}.`;
     }
     case "undo":
       return `Undone: ${(await answer(client.POST(`${ROOM}/undo`, at))).label}.`;
