@@ -11,11 +11,12 @@ from pathlib import Path
 
 from netnaught.core.ledger import AccountKind, BankAccountKind, BookEntry
 from netnaught.core.money import currency
+from netnaught.core.settling import ItemKind
 from netnaught.core.statement import LineKind, StatementHead, StatementLine
 from netnaught.demo.events import Month, OperatingMonth, Teller, numbered
 from netnaught.demo.files import bai2_file, card_csv, mt940_file
 from netnaught.formats import ReadLine, ReadStatement, write_bank_book, write_camt053, write_ofx, write_xlsx
-from netnaught.services import bank_book, coding, deciding, reading, recording, sealing, setup, spine
+from netnaught.services import bank_book, coding, deciding, open_items, reading, recording, sealing, setup, spine
 from netnaught.services import starting as starting_books
 from netnaught.services.access import Context, Role
 from netnaught.services.errors import Refused
@@ -47,7 +48,9 @@ CHART = (
     ("1040", "Quay cash box", AccountKind.ASSET),
     ("1050", "Canadian-dollar account", AccountKind.ASSET),
     ("1090", "Suspense", AccountKind.ASSET),
+    ("1200", "Receivables", AccountKind.ASSET),
     ("2010", "Fuel card", AccountKind.LIABILITY),
+    ("2100", "Payables", AccountKind.LIABILITY),
     ("2200", "Sales tax", AccountKind.LIABILITY),
     ("3000", "Owners' equity", AccountKind.EQUITY),
     ("4100", "Fares", AccountKind.INCOME),
@@ -137,6 +140,7 @@ def _build(db: Connection, files: Path, bank_address: str) -> None:
     ctx = Context(db, people[0], began)
     stage = _stage(ctx, skerry, CHART)
     build_coding(stage)
+    build_open_items(stage, files)
     operating = build_operating(stage, files)
     build_cash_box(_stage(ctx, skerry, ()))
     payroll = build_payroll(_stage(ctx, skerry, ()), files)
@@ -357,6 +361,26 @@ def build_coding(stage: Stage) -> None:
         coding.add_rule(*args, {"name": name, "text": text, "at_once": at_once, "shares": [share]})
 
 
+OPEN_ITEMS = """id,kind,party,number,date,due,amount,currency
+B-901,bill,Reef Stores,RS-2207,2026-09-14,2026-10-14,412.60,USD
+B-902,bill,Reef Stores,RS-2231,2026-09-21,2026-10-21,188.15,USD
+B-903,bill,Reef Stores,RS-2254,2026-09-28,2026-10-28,96.40,USD
+B-904,bill,Coble Yard Slip,CY-88,2026-10-20,2026-11-19,2480.00,USD
+I-311,invoice,Turnstone Lodge,SL-1047,2026-10-02,2026-11-01,640.00,USD
+I-312,invoice,Eider Tours,SL-1051,2026-10-18,2026-11-17,1320.00,USD
+"""
+
+
+def build_open_items(stage: Stage, files: Path) -> None:
+    """Unpaid invoices and bills; October's card statement pays three bills at once, short by a fee."""
+    (files / "open-items.csv").write_text(OPEN_ITEMS)
+    accounts: dict[ItemKind, int | None] = {
+        ItemKind.INVOICE: stage.gl["1200"],
+        ItemKind.BILL: stage.gl["2100"],
+    }
+    open_items.import_items(stage.ctx, stage.company.id, "open-items.csv", OPEN_ITEMS.encode(), accounts)
+
+
 def build_cash_box(stage: Stage) -> None:
     """The quay cash box: counted, no bank; six months sealed, October counted and being ticked."""
     tellers = _tellers(77, "QC")
@@ -566,6 +590,7 @@ def _card_cases(work: OperatingMonth) -> None:
     work.book("4100", date(2026, 10, 15), 61_430, "Ticket machines", "Brand M takings", "B-77")
     work.book("4100", date(2026, 10, 15), -4_250, "Ticket machines", "Brand M refund", "B-77")
     work.bank(date(2026, 10, 16), 57_180, "CARD BRAND M", LineKind.DEPOSIT, "B77")
+    work.bank(date(2026, 10, 27), -69_565, "TRANSFER REEF STORES RS-2207 RS-2231 RS-2254", LineKind.TRANSFER)
     work.bank(date(2026, 10, 22), -12_800, "PAYMENT SENT BACK BY CARDHOLDER", LineKind.OTHER)
 
 

@@ -9,6 +9,7 @@ from netnaught.formats.mt940 import looks_like_mt940, read_mt940
 from netnaught.formats.ofx import read_ofx
 from netnaught.formats.ofx_syntax import looks_like_ofx
 from netnaught.formats.ofx_writing import write_ofx, write_ofx2
+from netnaught.formats.open_items_csv import OPEN_ITEM_COLUMNS, read_open_items
 from netnaught.formats.pdf import looks_like_pdf, pdf_grid
 from netnaught.formats.plain_csv import (
     BOOK_COLUMNS,
@@ -27,6 +28,7 @@ from netnaught.formats.xlsx import looks_like_xlsx, write_xlsx, xlsx_grid
 __all__ = [
     "BOOK_COLUMNS",
     "FORMATS",
+    "OPEN_ITEM_COLUMNS",
     "STATEMENT_COLUMNS",
     "Layout",
     "Problem",
@@ -40,6 +42,7 @@ __all__ = [
     "in_steps",
     "propose",
     "read_bank_book",
+    "read_open_items",
     "read_statements",
     "read_with_layout",
     "watching",

@@ -16,10 +16,11 @@ from netnaught.services.errors import NotFound
 from netnaught.services.passes import passes_of
 from netnaught.services.teaching import taught_of
 from netnaught.services.workbench import Bench, chain_of, load_bench
-from netnaught.store import audit, bank_book, ledger, reconciliations, seals, statements
+from netnaught.store import audit, bank_book, ledger, open_items, reconciliations, seals, statements
 from netnaught.store.audit import AuditEvent
 from netnaught.store.bank_book import StoredEntry
 from netnaught.store.ledger import PostedLine
+from netnaught.store.open_items import Settled
 from netnaught.store.reconciliations import Reconciliation, StoredDecision
 from netnaught.store.seals import Seal
 from netnaught.store.statements import StoredLine, StoredStatement
@@ -62,6 +63,7 @@ class EntryDetail:
     journal: list[PostedLine]
     decision: StoredDecision | None
     history: list[AuditEvent]
+    settled: list[Settled]
 
 
 def view(ctx: Context, company_id: int, reconciliation_id: int) -> SpineView:
@@ -157,4 +159,5 @@ def entry_detail(ctx: Context, company_id: int, entry_id: int) -> EntryDetail:
         ledger.journal_lines(ctx.db, company_id, journal_id) if journal_id else [],
         reconciliations.decision_on(ctx.db, company_id, entry=entry_id),
         audit.events_of(ctx.db, company_id, "book_entry", entry_id),
+        open_items.settled_by(ctx.db, company_id, entry_id),
     )

@@ -237,8 +237,7 @@ def test_a_reader_is_taught_by_marking_a_text_and_rows_are_grouped(enter: Enter)
     expect(page.locator("[aria-selected=true]")).to_have_attribute("data-kind", "fold")
 
 
-def test_a_line_is_split_with_tax_and_a_rule_made_from_it_codes_the_next_month(site: Site, enter: Enter) -> None:
-    page = enter(IRIS)
+def read_card_month(page: Page, site: Site) -> None:
     page.get_by_role("link", name="Ticket-card clearing", exact=True).click()
     page.get_by_label("Statement file").set_input_files(site.files / "bank-of-the-sound-2026-10.bai2")
     page.get_by_role("button", name="Store").click()
@@ -247,7 +246,12 @@ def test_a_line_is_split_with_tax_and_a_rule_made_from_it_codes_the_next_month(s
     page.keyboard.press("p")
     expect(run).to_be_focused()
     page.keyboard.press("Enter")
-    expect(page.get_by_test_id("difference")).to_have_text("520.21")
+    expect(page.get_by_test_id("difference")).to_have_text("−175.44")
+
+
+def test_a_line_is_split_with_tax_and_a_rule_made_from_it_codes_the_next_month(site: Site, enter: Enter) -> None:
+    page = enter(IRIS)
+    read_card_month(page, site)
     page.get_by_text("CARD SERVICE FEE").click()
     form = page.get_by_label("Inspector")
     form.get_by_role("button", name="Split it").click()
@@ -264,13 +268,32 @@ def test_a_line_is_split_with_tax_and_a_rule_made_from_it_codes_the_next_month(s
     expect(dialog.get_by_text("It would have coded 7 past lines")).to_be_visible()
     dialog.get_by_role("button", name="Keep the rule").click()
     expect(dialog).to_be_hidden()
-    difference(page, "520.21")  # keeping a rule records nothing by itself
+    difference(page, "−175.44")  # keeping a rule records nothing by itself
     form.get_by_role("button", name="Record and match").click()
-    difference(page, "622.00")
+    difference(page, "−73.65")
     page.keyboard.press("z")
-    difference(page, "520.21")
+    difference(page, "−175.44")
     # The rule now fills the form, and outranks what was done before.
     page.get_by_text("CARD SERVICE FEE").click()
     expect(page.get_by_test_id("spine")).to_contain_text("record as Bank charges and 1 more, rule “Card fee”")
     page.keyboard.press("r")
-    difference(page, "622.00")
+    difference(page, "−73.65")
+
+
+def test_three_bills_are_settled_by_one_line_short_by_a_fee(site: Site, enter: Enter) -> None:
+    page = enter(IRIS)
+    read_card_month(page, site)
+    page.get_by_text("TRANSFER REEF STORES").click()
+    form = page.get_by_role("form", name="Settle")
+    expect(form).to_contain_text("Proposed: RS-2207, RS-2231, RS-2254 in the bank's text.")
+    expect(form).to_contain_text("Short by1.50")
+    form.get_by_label("To account").select_option(label="5900 Bank charges")
+    form.get_by_role("button", name="Settle and match").click()
+    difference(page, "520.21")
+    page.get_by_label("Search").fill("REEF")
+    page.get_by_test_id("spine").get_by_text("TRANSFER REEF STORES").click()
+    expect(page.get_by_label("Inspector")).to_contain_text("RS-2254 Reef Stores96.40")
+    page.goto("/company/1/open-items")
+    expect(page.get_by_role("row")).to_have_count(4)  # the heading, and what is still open
+    page.get_by_label("settled ones too").check()
+    expect(page.get_by_role("row", name="RS-2207")).to_contain_text("settled")

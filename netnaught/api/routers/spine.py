@@ -291,6 +291,15 @@ class LineDetailOut(BaseModel):
     decision: DecisionOut | None
 
 
+class SettledOut(BaseModel):
+    """What an entry settled of an open item, and what is still owed of it."""
+
+    number: str
+    party: str
+    amount: int
+    open: int
+
+
 class EntryDetailOut(BaseModel):
     """What stands behind a book entry."""
 
@@ -308,6 +317,7 @@ class EntryDetailOut(BaseModel):
     journal_id: int | None
     journal: list[JournalLineOut]
     decision: DecisionOut | None
+    settled: list[SettledOut]
     history: list[HistoryOut]
 
 
@@ -512,6 +522,7 @@ def get_entry(ctx: Ctx, company_id: Id, entry_id: Id) -> EntryDetailOut:
         external_id=stored.external_id,
         revision=stored.revision,
         deleted=stored.deleted_at is not None,
+        settled=[SettledOut.model_validate(x, from_attributes=True) for x in found.settled],
         other_account_id=found.other_account_id,
         journal_id=found.journal_id,
         journal=[JournalLineOut.of_line(line) for line in found.journal],

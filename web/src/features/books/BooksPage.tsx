@@ -71,6 +71,9 @@ function Book({ place }: { place: Place }) {
         <Link className="font-semibold text-wine" to={`/company/${place.companyId}/clearing`}>
           Clearing accounts
         </Link>
+        <Link className="font-semibold text-wine" to={`/company/${place.companyId}/open-items`}>
+          Open items
+        </Link>
         <a
           className="font-semibold text-wine"
           href={`/api/companies/${place.companyId}/accounts/${place.account.id}/book/export.csv`}

@@ -8,6 +8,7 @@ import { useLine, type Desk, type Entry, type Line, type Row, type Spine } from 
 import { DateForm } from "./DateForm";
 import { isCorrectable, sealedTo, type Fold, type Items } from "./rows";
 import { AdjustForm, RecordForm, type Recording } from "./RecordForm";
+import { SettleForm } from "./SettleForm";
 import { useWriting } from "./writing";
 
 interface InspectorProps {
@@ -27,6 +28,7 @@ interface InspectorProps {
   onUnmatch: () => void;
   desk: Desk;
   onRecord: (recording: Recording) => void;
+  onSettle: (items: number[], writeOff: number | null) => void;
   onTick: () => void;
   onAdjust: (account: number, payee: string, memo: string) => void;
   onBankError: () => void;
@@ -205,6 +207,7 @@ function Standing(props: StandingProps) {
           busy={busy}
           onRecord={props.onRecord}
         />
+        <SettleForm desk={props.desk} line={line} busy={busy} onSettle={props.onSettle} />
         <Button shortcut="B" disabled={busy} onClick={props.onBankError}>
           Keep it as a bank error
         </Button>
@@ -413,7 +416,7 @@ function BooksBehind({
   const write = useWriting();
   const detail = useEntry(companyId, entry.id);
   if (!detail.data) return null;
-  const { journal, history, journal_id } = detail.data;
+  const { journal, history, journal_id, settled } = detail.data;
   return (
     <>
       <Card title={journal_id ? `In the ledger · journal ${journal_id}` : "In the ledger"}>
@@ -429,6 +432,16 @@ function BooksBehind({
           <p className="text-muted">No journal of its own: a starting item, or the ledger is kept elsewhere.</p>
         )}
       </Card>
+      {settled.length > 0 && (
+        <Card title="It settled">
+          {settled.map((part) => (
+            <Pair key={part.number} name={`${part.number} ${part.party}`}>
+              <span className="figure">{write.amount(part.amount)}</span>
+              {part.open > 0 && <span className="block text-xs text-muted">{write.amount(part.open)} still open</span>}
+            </Pair>
+          ))}
+        </Card>
+      )}
       <Card title="History">
         {history.map((event) => (
           <p key={event.at + event.what} className="py-0.5">

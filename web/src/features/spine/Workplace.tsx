@@ -309,6 +309,9 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
         onUnmatch={unmatch}
         onTick={accept}
         desk={desk}
+        onSettle={(picked, writeOff) =>
+          row && decide({ do: "settle", line: row.lines[0] ?? 0, items: picked, writeOff })
+        }
         onRecord={(recording) => decide({ do: "record", recording })}
         onAdjust={(account, payee, memo) =>
           row && decide({ do: "adjust", lines: row.lines, entries: row.entries, account, payee, memo })

@@ -56,6 +56,7 @@ export type Action =
   | { do: "record"; recording: Schemas["RecordIn"] }
   | { do: "correct"; line: number; entry: number }
   | { do: "adjust"; lines: number[]; entries: number[]; account: number; payee: string; memo: string }
+  | { do: "settle"; line: number; items: number[]; writeOff: number | null }
   | { do: "bank error"; line: number }
   | { do: "bank correction"; line: number }
   | { do: "correct date"; entry: number; date: string }
@@ -99,6 +100,11 @@ async function run(desk: Desk, action: Action): Promise<string> {
     case "bank error":
       await answer(client.POST(`${ROOM}/bank-error`, { ...at, body: { line: action.line, note: "" } }));
       return "Kept as a bank error until the bank corrects it.";
+    case "settle": {
+      const body = { line: action.line, items: action.items, write_off_account_id: action.writeOff };
+      await answer(client.POST(`${ROOM}/settle`, { ...at, body }));
+      return "Settled and matched.";
+    }
     case "bank correction":
       await answer(client.POST(`${ROOM}/bank-correction`, { ...at, body: { line: action.line } }));
       return "The bank's error is corrected.";
