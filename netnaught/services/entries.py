@@ -103,6 +103,16 @@ def _check(ctx: Context, company: Company, account: BankAccount, values: EntryVa
             raise BadInput("There is no such ledger account in this company.", field="other_account_id")
 
 
+def refuse_locked(company: Company, code: str, *days: date) -> None:
+    """Refused when one of these days is on or before the company's lock date."""
+    if company.lock_date and min(days) <= company.lock_date:
+        say = wording(code, company.locale)
+        raise Refused(
+            f"The books of {company.name} are locked to {say.day(company.lock_date)}; {say.day(min(days))} lies before. "
+            "Nothing was changed: date it later, or have an owner move the lock."
+        )
+
+
 def _journal_memo(values: EntryValues) -> str:
     return values.memo or values.payee or values.reference or "Bank book entry"
 
@@ -117,6 +127,7 @@ def create(
     external_id: str | None = None,
 ) -> int:
     """Store an entry and, where it has another account, its balanced journal entry."""
+    refuse_locked(company, account.currency, values.date)
     _check(ctx, company, account, values)
     journal_line: int | None = None
     if values.goes_to():
@@ -193,6 +204,7 @@ def rewrite(ctx: Context, company: Company, account: BankAccount, entry_id: int,
     stored = require_entry(ctx, company, account, entry_id)
     before = values_of(ctx, stored, company.id)
     refuse_cleared(ctx, company, account, entry_id, only_sealed=values.amount == before.amount)
+    refuse_locked(company, account.currency, values.date, before.date)
     if (values.date, values.amount) != (before.date, before.amount):
         refuse_sealed_days(ctx, company, account, values.date, before.date)
     if before.other_account_id is None and values.other_account_id is not None:
@@ -226,6 +238,7 @@ def set_deleted(ctx: Context, company: Company, account: BankAccount, entry_id: 
     if bool(stored.deleted_at) == deleted:
         raise Conflict(f"The entry is {'already deleted' if deleted else 'there already'}; nothing was changed.")
     refuse_cleared(ctx, company, account, entry_id)
+    refuse_locked(company, account.currency, stored.entry.date)
     at = ctx.stamp if deleted else None
     bank_book.set_deleted(ctx.db, company.id, entry_id, at)
     if stored.journal_line_id is not None:

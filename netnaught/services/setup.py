@@ -59,6 +59,23 @@ def chart_of_accounts(ctx: Context, company_id: int) -> list[GlAccount]:
     return ledger.gl_accounts(ctx.db, company_id)
 
 
+def set_lock_date(ctx: Context, company_id: int, day: date | None) -> None:
+    """Lock the books up to a day, or (None) open them."""
+    with atomic(ctx.db):
+        company = company_for(ctx, company_id, Right.MANAGE)
+        companies.set_lock_date(ctx.db, company_id, day)
+        before, after = company.lock_date, day
+        record_event(
+            ctx,
+            company_id,
+            "lock date set",
+            "company",
+            company_id,
+            before={"lock_date": before.isoformat() if before else None},
+            after={"lock_date": after.isoformat() if after else None},
+        )
+
+
 def add_gl_account(ctx: Context, company_id: int, number: str, name: str, kind: AccountKind) -> GlAccount:
     """A new ledger account; Conflict when its number is taken."""
     company_for(ctx, company_id, Right.MANAGE)

@@ -3,18 +3,23 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import date
 
 from netnaught.store.database import Connection, Row
 
 
 @dataclass(frozen=True, slots=True)
 class Company:
-    """A set of books. `currency`: ISO 4217, the base currency; `locale`: how its people write."""
+    """A set of books. `currency`: ISO 4217, the base currency; `locale`: how its people write.
+
+    `lock_date`: no entry is written, changed or removed on or before that day; None where none is set.
+    """
 
     id: int
     name: str
     currency: str
     locale: str
+    lock_date: date | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,7 +31,8 @@ class Membership:
 
 
 def _company(row: Row) -> Company:
-    return Company(row["id"], row["name"], row["currency"], row["locale"])
+    locked = date.fromisoformat(row["lock_date"]) if row["lock_date"] else None
+    return Company(row["id"], row["name"], row["currency"], row["locale"], locked)
 
 
 def add_company(db: Connection, name: str, currency: str, locale: str, now: str) -> Company:
@@ -44,6 +50,11 @@ def company_named(db: Connection, name: str) -> Company | None:
     """The company of that name."""
     row = db.execute("SELECT * FROM company WHERE name = ?", (name,)).fetchone()
     return _company(row) if row else None
+
+
+def set_lock_date(db: Connection, company_id: int, day: date | None) -> None:
+    """Lock the books up to a day, or open them."""
+    db.execute("UPDATE company SET lock_date = ? WHERE id = ?", (day.isoformat() if day else None, company_id))
 
 
 def set_role(db: Connection, company_id: int, user_id: int, role: str) -> None:

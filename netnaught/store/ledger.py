@@ -141,6 +141,47 @@ def journal_lines(db: Connection, company_id: int, entry_id: int) -> list[Posted
     ]
 
 
+def trial_balance(db: Connection, company_id: int, on: date) -> list[tuple[GlAccount, int]]:
+    """Every account with its balance at the end of a day in the company's currency; they sum to zero."""
+    rows = db.execute(
+        "SELECT a.*, coalesce((SELECT sum(l.base_amount) FROM journal_line l JOIN journal_entry j"
+        " ON j.id = l.journal_entry_id WHERE l.gl_account_id = a.id AND j.posted = 1 AND j.deleted_at IS NULL"
+        " AND j.date <= ?), 0) AS balance FROM gl_account a WHERE a.company_id = ? ORDER BY a.number",
+        (on.isoformat(), company_id),
+    )
+    return [(_account(row), row["balance"]) for row in rows]
+
+
+@dataclass(frozen=True, slots=True)
+class LineAt:
+    """A journal line: its account, the date of its entry, and whether a bank book entry is linked to it."""
+
+    gl_account_id: int
+    date: date
+    journal_entry_id: int
+    linked: bool
+
+
+def line_at(db: Connection, company_id: int, line_id: int) -> LineAt | None:
+    """A line of a posted entry that stands; None where there is none."""
+    row = db.execute(
+        "SELECT l.gl_account_id, j.date, j.id, EXISTS (SELECT 1 FROM book_entry e WHERE e.journal_line_id = l.id)"
+        " FROM journal_line l JOIN journal_entry j ON j.id = l.journal_entry_id"
+        " WHERE l.company_id = ? AND l.id = ? AND j.posted = 1 AND j.deleted_at IS NULL",
+        (company_id, line_id),
+    ).fetchone()
+    return LineAt(row[0], date.fromisoformat(row[1]), row[2], bool(row[3])) if row else None
+
+
+def move_line(db: Connection, company_id: int, line_id: int, journal_entry_id: int, account_id: int) -> None:
+    """Post a journal line to another account; everything else of the entry stays."""
+    db.execute("UPDATE journal_entry SET posted = 0 WHERE company_id = ? AND id = ?", (company_id, journal_entry_id))
+    db.execute(
+        "UPDATE journal_line SET gl_account_id = ? WHERE company_id = ? AND id = ?", (account_id, company_id, line_id)
+    )
+    db.execute("UPDATE journal_entry SET posted = 1 WHERE company_id = ? AND id = ?", (company_id, journal_entry_id))
+
+
 def has_postings(db: Connection, company_id: int, account_id: int) -> bool:
     """Whether anything has ever been posted to an account: otherwise its ledger is kept elsewhere."""
     sql = "SELECT EXISTS (SELECT 1 FROM journal_line WHERE company_id = ? AND gl_account_id = ?)"
