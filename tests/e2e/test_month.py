@@ -297,3 +297,23 @@ def test_three_bills_are_settled_by_one_line_short_by_a_fee(site: Site, enter: E
     expect(page.get_by_role("row")).to_have_count(4)  # the heading, and what is still open
     page.get_by_label("settled ones too").check()
     expect(page.get_by_role("row", name="RS-2207")).to_contain_text("settled")
+
+
+def test_suspense_is_reallocated_and_the_trial_balance_stays_zero(enter: Enter) -> None:
+    page = enter(IRIS)
+    page.goto("/company/1/ledger")
+    balance = page.get_by_label("Trial balance")
+    expect(balance.get_by_role("row", name="All accounts")).to_contain_text("0.00")
+    balance.get_by_text("Suspense").click()
+    postings = page.get_by_label("Postings of Suspense")
+    expect(postings.get_by_role("row").first).to_contain_text("Banked at Lantern Mutual")
+    before = postings.get_by_role("row").count()
+    postings.get_by_role("combobox").first.select_option(label="1025 Transfers between accounts")
+    expect(postings.get_by_role("row")).to_have_count(before - 1)
+    expect(balance.get_by_role("row", name="All accounts")).to_contain_text("0.00")
+    page.get_by_role("button", name="Lock the books").click()
+    page.get_by_label("locked to").fill("2026-10-31")
+    page.get_by_role("button", name="Lock", exact=True).click()
+    expect(page.get_by_text("locked to Oct 31, 2026")).to_be_visible()
+    postings.get_by_role("combobox").first.select_option(label="1025 Transfers between accounts")
+    expect(page.get_by_role("alert")).to_contain_text("The books of Skerry Line are locked to Oct 31, 2026")

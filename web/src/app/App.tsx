@@ -18,6 +18,7 @@ const BooksPage = lazy(() => import("../features/books/BooksPage").then((m) => (
 const ClearingPage = lazy(() => import("../features/books/ClearingPage").then((m) => ({ default: m.ClearingPage })));
 const CodingPage = lazy(() => import("../features/coding/CodingPage").then((m) => ({ default: m.CodingPage })));
 const OpenItemsPage = lazy(() => import("../features/books/OpenItemsPage").then((m) => ({ default: m.OpenItemsPage })));
+const LedgerPage = lazy(() => import("../features/books/LedgerPage").then((m) => ({ default: m.LedgerPage })));
 const PapersPage = lazy(() => import("../features/papers/PapersPage").then((m) => ({ default: m.PapersPage })));
 
 export function App() {
@@ -32,6 +33,7 @@ export function App() {
             <Route path="/company/:companyId/account/:accountId/statements" element={<StatementsPage />} />
             <Route path="/company/:companyId/coding" element={<CodingPage />} />
             <Route path="/company/:companyId/open-items" element={<OpenItemsPage />} />
+            <Route path="/company/:companyId/ledger" element={<LedgerPage />} />
             <Route path="/company/:companyId/clearing" element={<ClearingPage />} />
             <Route path="/company/:companyId/account/:accountId/books" element={<BooksPage />} />
             <Route path="/company/:companyId/reconciliation/:reconciliationId" element={<SpinePage />} />

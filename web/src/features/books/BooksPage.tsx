@@ -68,8 +68,8 @@ function Book({ place }: { place: Place }) {
           />
           not at the bank
         </label>
-        <Link className="font-semibold text-wine" to={`/company/${place.companyId}/clearing`}>
-          Clearing accounts
+        <Link className="font-semibold text-wine" to={`/company/${place.companyId}/ledger`}>
+          Ledger
         </Link>
         <Link className="font-semibold text-wine" to={`/company/${place.companyId}/open-items`}>
           Open items
