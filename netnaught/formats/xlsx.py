@@ -7,7 +7,7 @@ taken (12.1, not 12.0999…); what has more decimals than its currency after tha
 from __future__ import annotations
 
 import zipfile
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from datetime import date, datetime
 from decimal import Decimal
 from io import BytesIO
@@ -173,3 +173,18 @@ def write_xlsx(statement: ReadStatement, of: Currency) -> bytes:
 def _number(amount: int, of: Currency) -> Decimal:
     """A number for the cell, exact."""
     return Decimal(plain(amount, of))
+
+
+def rows_as_xlsx(title: str, columns: Sequence[str], rows: Iterable[Sequence[str]]) -> bytes:
+    """A workbook of one sheet of texts; what looks like a formula must have been made harmless before."""
+    book = openpyxl.Workbook()
+    sheet = book.active or book.create_sheet()
+    sheet.title = title
+    sheet.append(list(columns))
+    for row in rows:
+        sheet.append(list(row))
+    for cell in sheet[1]:
+        cell.font = Font(bold=True)
+    out = BytesIO()
+    book.save(out)
+    return out.getvalue()

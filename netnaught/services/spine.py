@@ -18,7 +18,7 @@ from netnaught.services.teaching import taught_of
 from netnaught.services.workbench import Bench, chain_of, load_bench
 from netnaught.store import audit, bank_book, ledger, open_items, reconciliations, seals, statements
 from netnaught.store.audit import AuditEvent
-from netnaught.store.bank_book import StoredEntry
+from netnaught.store.bank_book import EntryLink, StoredEntry
 from netnaught.store.ledger import PostedLine
 from netnaught.store.open_items import Settled
 from netnaught.store.reconciliations import Reconciliation, StoredDecision
@@ -64,6 +64,7 @@ class EntryDetail:
     decision: StoredDecision | None
     history: list[AuditEvent]
     settled: list[Settled]
+    links: list[EntryLink]
 
 
 def view(ctx: Context, company_id: int, reconciliation_id: int) -> SpineView:
@@ -160,4 +161,5 @@ def entry_detail(ctx: Context, company_id: int, entry_id: int) -> EntryDetail:
         reconciliations.decision_on(ctx.db, company_id, entry=entry_id),
         audit.events_of(ctx.db, company_id, "book_entry", entry_id),
         open_items.settled_by(ctx.db, company_id, entry_id),
+        bank_book.links_of(ctx.db, company_id, entry_id),
     )

@@ -88,6 +88,35 @@ def add_entries(
     return ids
 
 
+@dataclass(frozen=True, slots=True)
+class EntryLink:
+    """How an entry and another belong together. `kind`: reverses or replaces, said by `entry_id` of `of_id`."""
+
+    entry_id: int
+    of_id: int
+    kind: str
+    reason: str
+
+
+def link(db: Connection, company_id: int, entry_id: int, of_id: int, kind: str, reason: str) -> None:
+    """An entry reverses or replaces another."""
+    db.execute(
+        "INSERT INTO entry_link (company_id, book_entry_id, of_entry_id, kind, reason) VALUES (?, ?, ?, ?, ?)",
+        (company_id, entry_id, of_id, kind, reason),
+    )
+
+
+def links_of(db: Connection, company_id: int, entry_id: int) -> list[EntryLink]:
+    """The links of an entry in either direction, of entries that stand."""
+    rows = db.execute(
+        "SELECT l.book_entry_id, l.of_entry_id, l.kind, l.reason FROM entry_link l"
+        " JOIN book_entry e ON e.id = l.book_entry_id AND e.deleted_at IS NULL"
+        " WHERE l.company_id = ?1 AND (l.book_entry_id = ?2 OR l.of_entry_id = ?2) ORDER BY l.book_entry_id",
+        (company_id, entry_id),
+    )
+    return [EntryLink(*row) for row in rows]
+
+
 def stored_entry(db: Connection, company_id: int, entry_id: int) -> StoredEntry | None:
     """One entry, deleted or not."""
     row = db.execute(

@@ -317,3 +317,22 @@ def test_suspense_is_reallocated_and_the_trial_balance_stays_zero(enter: Enter) 
     expect(page.get_by_text("locked to Oct 31, 2026")).to_be_visible()
     postings.get_by_role("combobox").first.select_option(label="1025 Transfers between accounts")
     expect(page.get_by_role("alert")).to_contain_text("The books of Skerry Line are locked to Oct 31, 2026")
+
+
+def test_a_stale_check_is_voided_and_written_anew_from_the_row(site: Site, enter: Enter) -> None:
+    page = enter(IRIS)
+    read_october(page, site)
+    run_passes(page)
+    page.keyboard.press("6")  # not at the bank
+    page.get_by_test_id("spine").get_by_text("Marram Stationery").first.click()
+    inspector = page.get_by_label("Inspector")
+    inspector.get_by_role("button", name="Reverse it, or void and reissue").click()
+    form = page.get_by_role("form", name="Reverse")
+    form.get_by_label("Why").fill("lost in the mail")
+    form.get_by_label("New check").fill("2401")
+    form.get_by_role("button", name="Void, and write 2401").click()
+    expect(page.get_by_test_id("spine")).to_contain_text("2401")
+    difference(page, "−1,503.38")
+    page.keyboard.press("5")
+    page.get_by_label("Search").fill("180.00")
+    expect(page.get_by_test_id("spine")).to_contain_text("Reversal: lost in the mail")

@@ -9,10 +9,11 @@ from pydantic import BaseModel, Field
 
 from netnaught.api.deps import Amount, Ctx, Day, Id, ItemId, Text
 from netnaught.core.matching import FAR_APART, PassName
-from netnaught.services import deciding, recording, sealing, steps
+from netnaught.services import deciding, recording, reversing, sealing, steps
 from netnaught.services.coding import PartGiven
 from netnaught.services.deciding import DryRun
 from netnaught.services.recording import Recording
+from netnaught.services.reversing import Replacement
 
 router = APIRouter(prefix="/api/companies/{company_id}/reconciliations/{reconciliation_id}", tags=["deciding"])
 
@@ -270,6 +271,22 @@ class DateIn(BaseModel):
 def post_correct_date(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: DateIn) -> None:
     """Give an entry another date; what it is matched with stays matched."""
     recording.correct_date(ctx, company_id, reconciliation_id, body.entry, body.date)
+
+
+class ReverseIn(BaseModel):
+    """An entry to be taken back on a day, and why; `new_reference`: with a new check in its place, dated the same."""
+
+    entry: ItemId
+    date: Day
+    reason: Annotated[Text, Field(min_length=1, max_length=120)]
+    new_reference: Text = ""
+
+
+@router.post("/reverse", operation_id="reverseEntry", status_code=204)
+def post_reverse(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: ReverseIn) -> None:
+    """Reverse an entry that is not at the bank, or void and reissue it, and wash the two, in one step."""
+    instead = Replacement(body.date, body.new_reference) if body.new_reference else None
+    reversing.reverse(ctx, company_id, reconciliation_id, body.entry, body.date, body.reason, instead)
 
 
 class LineIn(BaseModel):

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Response
 from pydantic import BaseModel
 
 from netnaught.api.deps import Ctx, Day, Id, ItemId
 from netnaught.api.routers.clearing import PostingOut
 from netnaught.core.ledger import AccountKind
-from netnaught.services import ledger_view, setup
+from netnaught.services import exporting, ledger_view, setup
 from netnaught.services.access import company_for
 
 router = APIRouter(prefix="/api/companies/{company_id}", tags=["books"])
@@ -83,3 +85,44 @@ def post_move(ctx: Ctx, company_id: Id, posting_id: Id, body: MoveIn) -> None:
 def put_lock_date(ctx: Ctx, company_id: Id, body: LockIn) -> None:
     """Lock the books up to a day, or open them."""
     setup.set_lock_date(ctx, company_id, body.date)
+
+
+class ExportIn(BaseModel):
+    """The period whose recorded entries are exported."""
+
+    start: Day
+    end: Day
+
+
+class BatchOut(BaseModel):
+    """An export that was made: it can be had again."""
+
+    id: int
+    start: Day
+    end: Day
+    journals: int
+    made_by: str
+    made_at: str
+
+
+@router.get("/exports", operation_id="exports")
+def get_exports(ctx: Ctx, company_id: Id) -> list[BatchOut]:
+    """All exports, newest first."""
+    return [BatchOut.model_validate(batch, from_attributes=True) for batch in exporting.batches(ctx, company_id)]
+
+
+@router.post("/exports", operation_id="exportJournals", status_code=201)
+def post_export(ctx: Ctx, company_id: Id, body: ExportIn) -> BatchOut:
+    """Export what was recorded here in a period and not exported before."""
+    made = exporting.export(ctx, company_id, body.start, body.end)
+    found = next(batch for batch in exporting.batches(ctx, company_id) if batch.id == made)
+    return BatchOut.model_validate(found, from_attributes=True)
+
+
+@router.get("/exports/{batch_id}", operation_id="exportFile", response_class=Response)
+def get_export(
+    ctx: Ctx, company_id: Id, batch_id: Id, form: Annotated[str, Query(alias="format", max_length=10)] = "csv"
+) -> Response:
+    """An export as csv or xlsx."""
+    name, media, content = exporting.written(ctx, company_id, batch_id, form)
+    return Response(content, media_type=media, headers={"Content-Disposition": f'attachment; filename="{name}"'})

@@ -291,6 +291,15 @@ class LineDetailOut(BaseModel):
     decision: DecisionOut | None
 
 
+class LinkOut(BaseModel):
+    """`entry_id` reverses or replaces `of_id`, and why."""
+
+    entry_id: int
+    of_id: int
+    kind: str
+    reason: str
+
+
 class SettledOut(BaseModel):
     """What an entry settled of an open item, and what is still owed of it."""
 
@@ -318,6 +327,7 @@ class EntryDetailOut(BaseModel):
     journal: list[JournalLineOut]
     decision: DecisionOut | None
     settled: list[SettledOut]
+    links: list[LinkOut]
     history: list[HistoryOut]
 
 
@@ -522,6 +532,7 @@ def get_entry(ctx: Ctx, company_id: Id, entry_id: Id) -> EntryDetailOut:
         external_id=stored.external_id,
         revision=stored.revision,
         deleted=stored.deleted_at is not None,
+        links=[LinkOut.model_validate(x, from_attributes=True) for x in found.links],
         settled=[SettledOut.model_validate(x, from_attributes=True) for x in found.settled],
         other_account_id=found.other_account_id,
         journal_id=found.journal_id,

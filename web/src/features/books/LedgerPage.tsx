@@ -7,7 +7,8 @@ import { useCompany } from "../../app/session";
 import { Shell } from "../../app/Shell";
 import { longDay, shortDay } from "../../format/dates";
 import { money } from "../../format/money";
-import { Button, Trouble } from "../../ui/controls";
+import { Button, Field, Trouble } from "../../ui/controls";
+import { Dialog } from "../../ui/Dialog";
 import { useRefresh } from "../statements/statements";
 
 type Balance = Schemas["BalanceOut"];
@@ -44,6 +45,7 @@ export function LedgerPage() {
             />
           </label>
           <span className="ml-auto flex items-center gap-4">
+            <Exports companyId={companyId} />
             <Lock companyId={companyId} date={found.data?.lock_date ?? null} />
             <Link className="font-semibold text-wine" to={`/company/${companyId}/open-items`}>
               Open items
@@ -216,5 +218,79 @@ function Lock({ companyId, date }: { companyId: number; date: string | null }) {
       <Button type="submit">{typed ? "Lock" : "Open the books"}</Button>
       {lock.error && <Trouble>{lock.error.message}</Trouble>}
     </form>
+  );
+}
+
+/** Entries recorded here, for books kept elsewhere: each exported once, every export to be had again. */
+function Exports({ companyId }: { companyId: number }) {
+  const { locale, rights } = useCompany(companyId);
+  const refresh = useRefresh();
+  const [open, setOpen] = useState(false);
+  const month = new Date().toISOString().slice(0, 7);
+  const [period, setPeriod] = useState({ start: `${month}-01`, end: new Date().toISOString().slice(0, 10) });
+  const path = { company_id: companyId };
+  const made = useQuery({
+    queryKey: ["exports", companyId],
+    enabled: open,
+    queryFn: () => answer(client.GET(`${COMPANY}/exports`, { params: { path } })),
+  });
+  const add = useMutation({
+    mutationFn: () => answer(client.POST(`${COMPANY}/exports`, { params: { path }, body: period })),
+    onSuccess: refresh,
+  });
+  const file = (id: number, form: string) => `/api/companies/${companyId}/exports/${id}?format=${form}`;
+  return (
+    <>
+      <button type="button" className="font-semibold text-wine" onClick={() => setOpen(true)}>
+        Export entries
+      </button>
+      {open && (
+        <Dialog title="Entries recorded here, for books kept elsewhere" open onClose={() => setOpen(false)}>
+          {rights.includes("prepare") && (
+            <form
+              className="flex items-end gap-2"
+              onSubmit={(event) => {
+                event.preventDefault();
+                add.mutate();
+              }}
+            >
+              {(["start", "end"] as const).map((side) => (
+                <Field
+                  key={side}
+                  label={side === "start" ? "From" : "To"}
+                  type="date"
+                  required
+                  value={period[side]}
+                  onChange={(event) => setPeriod({ ...period, [side]: event.target.value })}
+                />
+              ))}
+              <Button weight="main" type="submit" disabled={add.isPending}>
+                Export what is new
+              </Button>
+            </form>
+          )}
+          {add.error && <Trouble>{add.error.message}</Trouble>}
+          <ul className="mt-3">
+            {made.data?.map((batch) => (
+              <li key={batch.id} className="flex items-baseline gap-3 border-b border-hair py-1">
+                <span className="flex-1">
+                  {longDay(batch.start, locale)} – {longDay(batch.end, locale)}
+                  <span className="block text-xs text-muted">
+                    {batch.journals === 1 ? "one journal" : `${batch.journals} journals`}, {batch.made_by}
+                  </span>
+                </span>
+                <a className="font-semibold text-wine" href={file(batch.id, "csv")}>
+                  CSV
+                </a>
+                <a className="font-semibold text-wine" href={file(batch.id, "xlsx")}>
+                  XLSX
+                </a>
+              </li>
+            ))}
+          </ul>
+          {made.data?.length === 0 && <p className="mt-3 text-muted">Nothing has been exported yet.</p>}
+        </Dialog>
+      )}
+    </>
   );
 }

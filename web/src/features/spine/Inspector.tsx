@@ -8,6 +8,7 @@ import { useLine, type Desk, type Entry, type Line, type Row, type Spine } from 
 import { DateForm } from "./DateForm";
 import { isCorrectable, sealedTo, type Fold, type Items } from "./rows";
 import { AdjustForm, RecordForm, type Recording } from "./RecordForm";
+import { ReverseForm, type Reversal } from "./ReverseForm";
 import { SettleForm } from "./SettleForm";
 import { useWriting } from "./writing";
 
@@ -28,6 +29,7 @@ interface InspectorProps {
   onUnmatch: () => void;
   desk: Desk;
   onRecord: (recording: Recording) => void;
+  onReverse: (reversal: Reversal) => void;
   onSettle: (items: number[], writeOff: number | null) => void;
   onTick: () => void;
   onAdjust: (account: number, payee: string, memo: string) => void;
@@ -230,6 +232,15 @@ function Standing(props: StandingProps) {
             Tick
           </Button>
         )}
+        {may && (
+          <ReverseForm
+            key={entry.id}
+            entry={entry}
+            end={props.spine.closing_date}
+            busy={busy}
+            onReverse={props.onReverse}
+          />
+        )}
       </Card>
     );
   }
@@ -416,7 +427,7 @@ function BooksBehind({
   const write = useWriting();
   const detail = useEntry(companyId, entry.id);
   if (!detail.data) return null;
-  const { journal, history, journal_id, settled } = detail.data;
+  const { journal, history, journal_id, settled, links } = detail.data;
   return (
     <>
       <Card title={journal_id ? `In the ledger · journal ${journal_id}` : "In the ledger"}>
@@ -432,6 +443,22 @@ function BooksBehind({
           <p className="text-muted">No journal of its own: a starting item, or the ledger is kept elsewhere.</p>
         )}
       </Card>
+      {links.length > 0 && (
+        <Card title="Belongs with">
+          {links.map((link) => (
+            <p key={link.entry_id}>
+              {link.entry_id === entry.id
+                ? link.kind === "reverses"
+                  ? "It takes another entry back"
+                  : "It stands in another entry's place"
+                : link.kind === "reverses"
+                  ? "It was taken back"
+                  : "Another stands in its place"}
+              : {link.reason}.
+            </p>
+          ))}
+        </Card>
+      )}
       {settled.length > 0 && (
         <Card title="It settled">
           {settled.map((part) => (

@@ -309,6 +309,7 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
         onUnmatch={unmatch}
         onTick={accept}
         desk={desk}
+        onReverse={(reversal) => action.mutate({ do: "reverse", reversal })}
         onSettle={(picked, writeOff) =>
           row && decide({ do: "settle", line: row.lines[0] ?? 0, items: picked, writeOff })
         }

@@ -57,6 +57,7 @@ export type Action =
   | { do: "correct"; line: number; entry: number }
   | { do: "adjust"; lines: number[]; entries: number[]; account: number; payee: string; memo: string }
   | { do: "settle"; line: number; items: number[]; writeOff: number | null }
+  | { do: "reverse"; reversal: Schemas["ReverseIn"] }
   | { do: "bank error"; line: number }
   | { do: "bank correction"; line: number }
   | { do: "correct date"; entry: number; date: string }
@@ -100,6 +101,9 @@ async function run(desk: Desk, action: Action): Promise<string> {
     case "bank error":
       await answer(client.POST(`${ROOM}/bank-error`, { ...at, body: { line: action.line, note: "" } }));
       return "Kept as a bank error until the bank corrects it.";
+    case "reverse":
+      await answer(client.POST(`${ROOM}/reverse`, { ...at, body: action.reversal }));
+      return action.reversal.new_reference ? "Voided and written anew." : "Reversed.";
     case "settle": {
       const body = { line: action.line, items: action.items, write_off_account_id: action.writeOff };
       await answer(client.POST(`${ROOM}/settle`, { ...at, body }));
