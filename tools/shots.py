@@ -73,8 +73,6 @@ class Photographer:
         self.shoot("papers")
         self.page.get_by_role("link", name="Books").click()
         self.shoot("bank-book")
-        self.page.get_by_role("link", name="Statements").click()
-        self.shoot("statements")
 
     def incoming(self) -> None:
         """Other ways in: a layout, all statements, the original beside the Spine, a check image."""
@@ -111,6 +109,17 @@ class Photographer:
         self.page.wait_for_timeout(4500)
         self.page.locator("[data-kind=question]").first.click()
         self.shoot("spine-question")
+        self.page.get_by_text("TRANSFER REEF STORES").click()
+        self.page.get_by_role("form", name="Settle").wait_for()
+        self.shoot("settling")
+        self.page.get_by_text("CARD SERVICE FEE").click()
+        inspector = self.page.get_by_label("Inspector")
+        inspector.get_by_role("button", name="Split it").click()
+        inspector.get_by_label("Amount or percent 1").fill("50.00")
+        inspector.get_by_label("Tax, part 1").select_option(label="ST 6.25 %")
+        inspector.get_by_label("Account 2").select_option(label="5400 Office and utilities")
+        inspector.get_by_label("What it posts").get_by_text("Sales tax").wait_for()
+        self.shoot("recording-split")
         self.page.goto("/setup")
         row = self.page.get_by_role("row", name="Operating account")
         row.get_by_role("button", name="Passes").click()

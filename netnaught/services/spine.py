@@ -82,7 +82,8 @@ def view(ctx: Context, company_id: int, reconciliation_id: int) -> SpineView:
     undo = reconciliations.next_step(ctx.db, company_id, at.id, ctx.user.id, "done")
     redo = reconciliations.next_step(ctx.db, company_id, at.id, ctx.user.id, "undone")
     left = residual(bench.standing, rows, bench.work)
-    alone = tuple(line for line in bench.lines if not at.sealed)
+    unmatched = {item for row in rows if row.kind is RowKind.LINE for item in row.lines}
+    alone = tuple(line for line in bench.lines if line.id in unmatched and not at.sealed)
     return SpineView(
         bench,
         rows,
