@@ -61,9 +61,19 @@ class Cleared:
     without_cause: tuple[Group, ...]
 
     @property
+    def total_owed(self) -> int:
+        """What is still to come in, minor units."""
+        return sum(group.remainder for group in self.owed)
+
+    @property
+    def total_without_cause(self) -> int:
+        """What was paid out with nothing against it, minor units."""
+        return sum(group.remainder for group in self.without_cause)
+
+    @property
     def balance(self) -> int:
         """What the account holds: the sum of the two remainders."""
-        return sum(group.remainder for group in (*self.owed, *self.without_cause))
+        return self.total_owed + self.total_without_cause
 
 
 def settle(postings: Iterable[Posting]) -> Cleared:

@@ -174,10 +174,9 @@ def postings_of(
     try:
         return post(total, made)
     except SplitRefused as error:
-        said = str(error)
-        short = re.search(r"are (-?\d+) minor units short", said)
-        if short:
-            said = f"{plain(int(short[1]), currency(code_of))} of {plain(total, currency(code_of))} is not placed"
+        said, of = str(error), currency(code_of)
+        if error.short:
+            said = f"{plain(error.short, of)} of {plain(total, of)} is not placed"
         raise BadInput(f"{said[0].upper()}{said[1:]}. Nothing was changed.", field="parts") from None
 
 

@@ -11,7 +11,7 @@ from netnaught.core.ledger import BookEntry, bank_journal
 from netnaught.services.access import Context, record_event
 from netnaught.services.errors import BadInput, Conflict, NotFound, Refused
 from netnaught.services.writing import wording
-from netnaught.store import bank_book, ledger, reconciliations
+from netnaught.store import bank_accounts, bank_book, ledger, reconciliations
 from netnaught.store.bank_accounts import BankAccount
 from netnaught.store.bank_book import StoredEntry
 from netnaught.store.companies import Company
@@ -96,9 +96,16 @@ def _check(ctx: Context, company: Company, account: BankAccount, values: EntryVa
             f"{account.name} is kept in {account.currency}, the ledger in {company.currency}: "
             "an entry with its journal needs a rate, which cannot be given yet."
         )
+    books = {other.gl_account_id: other for other in bank_accounts.bank_accounts(ctx.db, company.id)}
     for posting in postings:
         if posting.gl_account_id == account.gl_account_id:
             raise BadInput("The other account is the bank account's own control account.", field="other_account_id")
+        if posting.gl_account_id in books:
+            raise Refused(
+                f"The other account is the control account of {books[posting.gl_account_id].name}: what is posted there "
+                "belongs into its own bank book. Record a transfer on both sides against an account for transfers. "
+                "Nothing was changed."
+            )
         if ledger.gl_account(ctx.db, company.id, posting.gl_account_id) is None:
             raise BadInput("There is no such ledger account in this company.", field="other_account_id")
 

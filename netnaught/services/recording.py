@@ -9,6 +9,7 @@ from datetime import date
 from netnaught.core.coding import Posting
 from netnaught.core.matching import PassName
 from netnaught.core.reconciliation import DecisionKind
+from netnaught.core.statement import StatementLine
 from netnaught.core.wording import count
 from netnaught.services import deciding, entries, steps
 from netnaught.services.access import Context, Desk, open_desk, record_event
@@ -20,6 +21,14 @@ from netnaught.store import coding, statements
 from netnaught.store.database import atomic
 from netnaught.store.reconciliations import NewDecision
 from netnaught.store.statements import StoredLine
+
+
+def _lines(ctx: Context, desk: Desk, line_ids: Sequence[int]) -> list[StatementLine]:
+    """Lines of this reconciliation, in the order asked for."""
+    mine = {found.id: found.line for found in statements.lines_of(ctx.db, desk.company.id, desk.reconciliation.id)}
+    if not set(line_ids) <= set(mine):
+        raise NotFound("A statement line does not belong to this reconciliation. Nothing was changed.")
+    return [mine[line_id] for line_id in line_ids]
 
 
 def _require_line(ctx: Context, desk: Desk, line_id: int) -> StoredLine:
@@ -60,12 +69,10 @@ def record_lines(
         desk = open_desk(ctx, company_id, reconciliation_id)
         if not line_ids:
             raise BadInput("No line is named. Nothing was changed.", field="lines")
-        operations: list[steps.Operation] = []
-        entry_ids: list[int] = []
-        for line_id in line_ids:
-            entry_id, ids = _record(ctx, desk, line_id, how)
-            operations += [steps.created(entry_id), steps.decided(ids)]
-            entry_ids.append(entry_id)
+        lines = _lines(ctx, desk, line_ids)
+        entry_ids = [_write(ctx, desk, line, how) for line in lines]
+        why = "recorded from this statement line"
+        operations = _match(ctx, desk, [(line, entry, why) for line, entry in zip(line_ids, entry_ids, strict=True)])
         if how.rule_id is not None:
             coding.count_use(ctx.db, company_id, how.rule_id, len(line_ids))
         label = "record in books" if len(line_ids) == 1 else f"record {len(line_ids)} lines in books"
@@ -73,15 +80,20 @@ def record_lines(
     return entry_ids
 
 
-def _record(ctx: Context, desk: Desk, line_id: int, how: Recording) -> tuple[int, list[int]]:
-    line = _require_line(ctx, desk, line_id).line
+def _write(ctx: Context, desk: Desk, line: StatementLine, how: Recording) -> int:
+    """The entry of one line, with its journal."""
     postings = postings_of(ctx, desk.company.id, line.amount, how.parts, desk.account.currency)
     values = EntryValues(
         line.date, line.amount, line.reference, how.payee, how.memo, postings[0].gl_account_id, _plainly(postings)
     )
-    entry_id = entries.create(ctx, desk.company, desk.account, values, origin="recorded")
-    new = NewDecision(DecisionKind.MATCH, (line_id,), (entry_id,), "recorded from this statement line")
-    return entry_id, deciding.check_and_add(ctx, desk, [new])
+    return entries.create(ctx, desk.company, desk.account, values, origin="recorded")
+
+
+def _match(ctx: Context, desk: Desk, made: Sequence[tuple[int, int, str]]) -> list[steps.Operation]:
+    """Match lines with the entries recorded from them, each with its reason; what was done, for undo."""
+    new = [NewDecision(DecisionKind.MATCH, (line,), (entry,), why) for line, entry, why in made]
+    decided = steps.decided(deciding.check_and_add(ctx, desk, new))
+    return [*(steps.created(entry) for _, entry, _ in made), decided]
 
 
 def _plainly(postings: tuple[Posting, ...]) -> tuple[Posting, ...]:
@@ -117,26 +129,26 @@ def run_passes(ctx: Context, company_id: int, reconciliation_id: int, only: froz
         offered = {item for proposal in run.outcome.proposals for item in proposal.lines}
         free = {int(line.id) for line in run.outcome.left.lines if line.id not in offered}
         desk = run.bench.desk
-        operations = _record_by_rules(ctx, desk, [line for line in run.bench.lines if line.id in free])
-        if operations:
-            number = len(operations) // 2
+        number, operations = _record_by_rules(ctx, desk, [line for line in run.bench.lines if line.id in free])
+        if number:
             steps.note(ctx, desk, f"record {count(number, 'line')} by rule", operations)
             record_event(
                 ctx, company_id, "recorded by rule", "reconciliation", reconciliation_id, after={"lines": number}
             )
-        return made, len(operations) // 2
+        return made, number
 
 
-def _record_by_rules(ctx: Context, desk: Desk, lines: Sequence[StoredLine]) -> list[steps.Operation]:
-    operations: list[steps.Operation] = []
+def _record_by_rules(ctx: Context, desk: Desk, lines: Sequence[StoredLine]) -> tuple[int, list[steps.Operation]]:
+    """How many lines were recorded, and what was done."""
+    own = {stored.id: stored.line for stored in lines}
+    made: list[tuple[int, int, str]] = []
     for line_id, found in suggestions(ctx, desk, lines).items():
         if found.at_once and found.rule_id is not None and not found.conflict:
-            memo = found.memo or next(x.line.description for x in lines if x.id == line_id)
+            memo = found.memo or own[line_id].description
             how = Recording(tuple(parts_of(found.shares)), found.payee, memo, found.rule_id)
-            entry_id, ids = _record(ctx, desk, line_id, how)
+            made.append((line_id, _write(ctx, desk, own[line_id], how), f"recorded at once by {found.why}"))
             coding.count_use(ctx.db, desk.company.id, found.rule_id)
-            operations += [steps.created(entry_id), steps.decided(ids)]
-    return operations
+    return len(made), _match(ctx, desk, made) if made else []
 
 
 def correct_to_line(ctx: Context, company_id: int, reconciliation_id: int, line_id: int, entry_id: int) -> int:

@@ -6,12 +6,14 @@ from typing import Any
 
 import pytest
 
-from netnaught.services import coding, deciding, recording, spine, steps
+from netnaught.services import coding, recording, spine, steps
 from netnaught.services.access import Role
 from netnaught.services.coding import PartGiven
-from netnaught.services.errors import BadInput, Conflict, Forbidden, NotFound
+from netnaught.services.errors import BadInput, Conflict, Forbidden, NotFound, Refused
 from netnaught.services.recording import Recording
+from netnaught.store import bank_accounts
 from netnaught.store.coding import Party
+from tests.services.test_incoming import second_account
 from tests.world import World
 
 
@@ -91,6 +93,7 @@ def test_a_rule_made_from_a_line_codes_the_next_month_by_itself(world: World) ->
     assert (found.account_id, found.why, found.payee) == (world.gl["5000"], "rule “Fuel”", "Gannet")
     assert recording.run_passes(*args, october, frozenset()) == (0, 1)
     assert coding.list_rules(*args)[0].uses == 1
+    assert world.view(october).bench.decisions[-1].why == "recorded at once by rule “Fuel”"
     november = world.read(world.line(-800, "2026-11-06", text="FUEL DOCK 2"), opening=99_270, first="2026-11-01")
     world.entry(-800, "2026-11-05")  # its partner is in the books: matched, not recorded again
     assert recording.run_passes(*args, november, frozenset()) == (1, 0)
@@ -129,6 +132,18 @@ def test_a_party_s_usual_account_stands_behind_rules_and_what_was_done_before(wo
     assert world.view(at).suggestions[ids["F1"]].why == "rule “Rule”"
 
 
+def test_a_line_is_not_posted_straight_to_another_bank_book_s_control_account(world: World) -> None:
+    """It would stand in the ledger and be missing in that account's book."""
+    savings = second_account(world, "9920")
+    at = world.read(world.line(-500))
+    control = next(a.gl_account_id for a in bank_accounts.bank_accounts(world.db, world.company.id) if a.id == savings)
+    with pytest.raises(Refused, match=r"control account of Savings: .* Record a transfer on both sides"):
+        recording.record_line(
+            world.ctx, world.company.id, at, world.line_ids(at)["F1"], other_account_id=control, payee="", memo=""
+        )
+    assert world.view(at).bench.standing.unresolved_out.lines == 1
+
+
 def test_bad_rules_and_lists_are_refused_by_the_server(world: World) -> None:
     args = (world.ctx, world.company.id)
     for values, reason in (
@@ -144,4 +159,3 @@ def test_bad_rules_and_lists_are_refused_by_the_server(world: World) -> None:
         coding.add_department(*args, "Deck")
     with pytest.raises(Forbidden):
         coding.add_rule(world.as_user("vera", Role.VIEWER), world.company.id, rule(world))
-    assert deciding.dry_run(*args, world.read(world.line(-5))).outcome.matches == ()

@@ -37,6 +37,8 @@ class ClearedOut(BaseModel):
     number: str
     name: str
     balance: int
+    total_owed: int
+    total_without_cause: int
     settled: list[GroupOut]
     owed: list[GroupOut]
     without_cause: list[GroupOut]
@@ -62,6 +64,8 @@ def get_cleared(ctx: Ctx, company_id: Id, account_id: Id, on: Day) -> ClearedOut
         number=account.number,
         name=account.name,
         balance=found.balance,
+        total_owed=found.total_owed,
+        total_without_cause=found.total_without_cause,
         settled=_groups(found.settled),
         owed=_groups(found.owed),
         without_cause=_groups(found.without_cause),

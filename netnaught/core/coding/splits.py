@@ -15,7 +15,11 @@ MILLION = 1_000_000
 
 
 class SplitRefused(ValueError):
-    """Parts that do not make the amount; the message says by how much, or what is missing."""
+    """Parts that do not make the amount; the message says what is missing. `short`: what is not placed, minor units."""
+
+    def __init__(self, message: str, short: int = 0) -> None:
+        super().__init__(message)
+        self.short = short
 
 
 @dataclass(frozen=True, slots=True)
@@ -108,7 +112,7 @@ def post(total: int, parts: Sequence[Part]) -> tuple[Posting, ...]:
         largest = max(range(len(parts)), key=lambda place: (abs(taken[place] or 0), -place))
         taken[largest] = (taken[largest] or 0) + left
     elif left:
-        raise SplitRefused(f"the parts are {left} minor units short of the amount")
+        raise SplitRefused("the parts do not make the amount", short=left)
     found: list[Posting] = []
     for part, gross in zip(parts, taken, strict=True):
         found += _with_tax(part, gross or 0)

@@ -2060,6 +2060,10 @@ export interface components {
             owed: components["schemas"]["GroupOut"][];
             /** Settled */
             settled: components["schemas"]["GroupOut"][];
+            /** Total Owed */
+            total_owed: number;
+            /** Total Without Cause */
+            total_without_cause: number;
             /** Without Cause */
             without_cause: components["schemas"]["GroupOut"][];
         };

@@ -73,8 +73,7 @@ function Cleared({ companyId, accountId, on }: { companyId: number; accountId: n
   });
   if (found.error) return <Trouble>{found.error.message}</Trouble>;
   if (!found.data) return null;
-  const { settled, owed, without_cause, balance } = found.data;
-  const total = (groups: Group[]) => groups.reduce((sum, group) => sum + group.remainder, 0);
+  const { settled, owed, without_cause, balance, total_owed, total_without_cause } = found.data;
   const write = (amount: number) => money(amount, currency, locale);
   return (
     <>
@@ -82,7 +81,7 @@ function Cleared({ companyId, accountId, on }: { companyId: number; accountId: n
         Balance on {longDay(on, locale)} <b className="figure">{write(balance)}</b>
         <span className="text-muted">
           {" "}
-          = owed {write(total(owed))} + paid without cause {write(total(without_cause))};{" "}
+          = owed {write(total_owed)} + paid without cause {write(total_without_cause)};{" "}
           {counted(settled.length, "group")} settled
         </span>
       </p>

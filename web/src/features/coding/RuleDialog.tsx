@@ -2,6 +2,7 @@ import { useState, type SyntheticEvent } from "react";
 
 import { useCompany } from "../../app/session";
 import { shortDay } from "../../format/dates";
+import { kindOptions } from "../../format/kinds";
 import { money, parseMoney, plain } from "../../format/money";
 import { Button, Field, Select, Trouble } from "../../ui/controls";
 import { Dialog } from "../../ui/Dialog";
@@ -20,12 +21,7 @@ const WAYS: [RuleValues["way"], string][] = [
   ["in", "money in"],
   ["out", "money out"],
 ];
-const KINDS: [string, string][] = [
-  ["", "any kind"],
-  ...["check", "deposit", "payment", "transfer", "card", "cash", "fee", "interest", "direct debit"].map(
-    (kind): [string, string] => [kind, kind],
-  ),
-];
+const KINDS = kindOptions("any kind");
 
 interface RuleDialogProps {
   companyId: number;

@@ -1,3 +1,4 @@
+import { kindOptions } from "../../format/kinds";
 import { Button, Select } from "../../ui/controls";
 import type { PassSettings } from "./setup";
 
@@ -6,7 +7,7 @@ type Composed = PassSettings["composed"][number];
 const REFERENCES: Composed["reference"][] = ["no matter", "equal", "same digits", "one ends in the other"];
 const TEXTS: Composed["text"][] = ["no matter", "same party", "every word of one in the other"];
 const SIGNS: Composed["sign"][] = ["in or out", "in", "out"];
-const KINDS = ["", "check", "deposit", "payment", "transfer", "card", "cash", "fee", "interest", "direct debit"];
+const KINDS = kindOptions("any");
 
 const FRESH: Composed = {
   active: true,
@@ -28,7 +29,7 @@ interface ComposedPassesProps {
 export function ComposedPasses({ composed, onChange }: ComposedPassesProps) {
   const change = (place: number, part: Partial<Composed>) =>
     onChange(composed.map((item, n) => (n === place ? { ...item, ...part } : item)));
-  const listed = (options: readonly string[]) => options.map((name) => [name, name || "any"] as const);
+  const listed = (options: readonly string[]) => options.map((name) => [name, name] as const);
   return (
     <section aria-label="Composed passes" className="space-y-2">
       {composed.map((item, place) => (
@@ -82,7 +83,7 @@ export function ComposedPasses({ composed, onChange }: ComposedPassesProps) {
               inline
               label="kind of line"
               value={item.kind ?? ""}
-              options={listed(KINDS)}
+              options={KINDS}
               onChange={(value) => change(place, { kind: (value || null) as Composed["kind"] & null })}
             />
             {(["before", "after"] as const).map((side) => (

@@ -107,7 +107,7 @@ function FoldBehind({ fold }: { fold: Fold }) {
   const write = useWriting();
   const by = new Map<string, number>();
   for (const row of fold.rows) {
-    const name = row.decision?.by ?? "by hand";
+    const name = row.decision?.by ?? "by hand or by rule";
     by.set(name, (by.get(name) ?? 0) + 1);
   }
   return (
@@ -174,7 +174,7 @@ function Standing(props: StandingProps) {
   if (row.decision) {
     const { decision } = row;
     return (
-      <Card title={decision.by ? "Matched by the passes" : "Decided by hand"}>
+      <Card title={decision.by ? "Matched by the passes" : "Decided by hand or by rule"}>
         <p>{decision.why}</p>
         {row.far && row.days !== null && (
           <p className="mt-1 text-slate">{Math.abs(row.days)} days lie between book and bank.</p>

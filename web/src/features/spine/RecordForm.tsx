@@ -134,7 +134,7 @@ export function RecordForm({ desk, row, line, currency, alike, busy, onRecord }:
         <RuleDialog
           companyId={desk.companyId}
           start={{
-            name: payee || sentence(line.description),
+            name: sentence(line.description),
             text: letters(line.description),
             payee,
             way: line.amount < 0 ? "out" : "in",

@@ -1,5 +1,6 @@
 import { useState } from "react";
 
+import { kindOptions } from "../../format/kinds";
 import { Button, Select, Trouble } from "../../ui/controls";
 import { useTeaching, useTrial, type Lesson, type Lessons } from "./lessons";
 import { yieldWords } from "./LessonsDialog";
@@ -12,12 +13,7 @@ const FIELDS: [Lesson["of"], string][] = [
   ["text", "text"],
   ["reference", "reference"],
 ];
-const KINDS: [string, string][] = [
-  ["", "left open"],
-  ...["check", "deposit", "payment", "transfer", "card", "cash", "fee", "interest", "direct debit"].map(
-    (kind): [string, string] => [kind, kind],
-  ),
-];
+const KINDS = kindOptions("left open");
 const SHOWN = 9;
 
 interface TeachFormProps {
