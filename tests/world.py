@@ -71,7 +71,7 @@ class World:
         closing = opening + sum(x.amount for x in lines) + off
         head = StatementHead(start, end, None, closing)
         reads = tuple(ReadLine(x, str(x.id)) for x in lines)
-        return write_ofx(ReadStatement("ofx", "Bank", "4410", "USD", head, reads), USD)
+        return write_ofx(ReadStatement("ofx", "Bank", self.account.number, "USD", head, reads), USD)
 
     def read(self, *lines: StatementLine, opening: int = 100_000, first: str = "2026-10-01") -> int:
         """Store a month's statement; the reconciliation it belongs to."""

@@ -85,9 +85,12 @@ class Past:
     unfinished: int = 0
 
 
-def books_gap(starting_balance: int, counted_now: int, sealed_closing: int) -> int:
-    """starting balance + what all sealed periods count today − the last sealed closing."""
-    return starting_balance + counted_now - sealed_closing
+def books_gap(shifts: Iterable[int]) -> int:
+    """What all sealed periods count today − what was sealed: the sum of their shifts (counted now − in the seal).
+
+    While no period is opened again that is starting balance + counted now − the last sealed closing.
+    """
+    return sum(shifts)
 
 
 @dataclass(frozen=True, slots=True)

@@ -13,7 +13,7 @@ from netnaught.core.money import currency
 from netnaught.core.statement import LineKind, StatementHead, StatementLine
 from netnaught.demo.events import Month, Teller
 from netnaught.formats import ReadLine, ReadStatement, write_bank_book
-from netnaught.services import bank_book, deciding, reading, recording, sealing, setup, spine
+from netnaught.services import bank_book, deciding, reading, recording, reimport, sealing, setup, spine
 from netnaught.services import starting as starting_books
 from netnaught.services.access import Context
 from netnaught.services.errors import Refused
@@ -95,7 +95,7 @@ def import_month(stage: Stage, account: BankAccount, month: Month) -> None:
         rows = [entry for gl, entry in month.entries if gl == number]
         name = f"book-{number or 'elsewhere'}-{month.first:%Y-%m}.csv"
         other = stage.gl[number] if number else None
-        bank_book.import_book(stage.ctx, stage.company.id, account.id, name, write_bank_book(rows, of), other)
+        reimport.apply(stage.ctx, stage.company.id, account.id, name, write_bank_book(rows, of), other)
 
 
 def statement_of(

@@ -13,7 +13,7 @@ from enum import StrEnum
 from netnaught.services.errors import Conflict, Forbidden, NotFound
 from netnaught.store import audit, bank_accounts, companies, reconciliations
 from netnaught.store.bank_accounts import BankAccount
-from netnaught.store.companies import Company
+from netnaught.store.companies import Company, Membership
 from netnaught.store.database import Connection
 from netnaught.store.reconciliations import Reconciliation
 from netnaught.store.users import User
@@ -21,11 +21,12 @@ from netnaught.store.users import User
 
 @dataclass(frozen=True, slots=True)
 class Context:
-    """One request: the database, the person, the time."""
+    """One request: the database, the person, the time; the reason given for altering something sealed or locked."""
 
     db: Connection
     user: User
     now: datetime
+    reason: str = ""
 
     @property
     def stamp(self) -> str:
@@ -40,6 +41,9 @@ class Right(StrEnum):
     PREPARE = "prepare"
     TICK = "tick"
     SEAL = "seal"
+    APPROVE = "approve"
+    BREAK = "break"
+    ALTER = "alter"
     MANAGE = "manage"
 
 
@@ -55,7 +59,7 @@ class Role(StrEnum):
 RIGHTS: dict[Role, frozenset[Right]] = {
     Role.OWNER: frozenset(Right),
     Role.PREPARER: frozenset({Right.READ, Right.PREPARE, Right.TICK, Right.SEAL}),
-    Role.REVIEWER: frozenset({Right.READ, Right.SEAL}),
+    Role.REVIEWER: frozenset({Right.READ, Right.SEAL, Right.APPROVE, Right.BREAK}),
     Role.VIEWER: frozenset({Right.READ}),
 }
 _DOING = {
@@ -63,6 +67,9 @@ _DOING = {
     Right.PREPARE: "work on this company's books",
     Right.TICK: "tick entries",
     Right.SEAL: "seal a reconciliation",
+    Right.APPROVE: "approve a reconciliation",
+    Right.BREAK: "break a seal",
+    Right.ALTER: "alter what is sealed or locked",
     Right.MANAGE: "change the setup",
 }
 
@@ -81,9 +88,22 @@ def company_for(ctx: Context, company_id: int, right: Right = Right.READ) -> Com
     member = companies.membership(ctx.db, company_id, ctx.user.id)
     if member is None:
         raise NotFound("There is no such company among yours.")
-    if right not in RIGHTS[Role(member.role)]:
-        raise Forbidden(f"A {member.role} may not {_DOING[right]}. Nothing was changed.")
+    refuse_without(member, right)
     return member.company
+
+
+def rights_of(member: Membership) -> frozenset[Right]:
+    """What a member may do: what the role allows, with what is switched on or off for the person."""
+    on = {Right(name) for name, allowed in member.switched.items() if allowed}
+    off = {Right(name) for name, allowed in member.switched.items() if not allowed}
+    return (RIGHTS[Role(member.role)] | on) - off
+
+
+def refuse_without(member: Membership, right: Right) -> None:
+    """Forbidden, naming the role, when a member has not this right."""
+    if right not in rights_of(member):
+        switched = " (switched off for you)" if right in RIGHTS[Role(member.role)] else ""
+        raise Forbidden(f"A {member.role} may not {_DOING[right]}{switched}. Nothing was changed.")
 
 
 def account_for(
@@ -97,21 +117,45 @@ def account_for(
     return company, account
 
 
+def require_account(ctx: Context, company_id: int, account_id: int) -> BankAccount:
+    """A bank account of a company one has come into already."""
+    account = bank_accounts.bank_account(ctx.db, company_id, account_id)
+    if account is None:
+        raise NotFound("There is no such bank account in this company.")
+    return account
+
+
+def require_reconciliation(ctx: Context, company_id: int, reconciliation_id: int) -> Reconciliation:
+    """A reconciliation of a company one has come into already."""
+    found = reconciliations.reconciliation(ctx.db, company_id, reconciliation_id)
+    if found is None:
+        raise NotFound("There is no such reconciliation in this company.")
+    return found
+
+
 def reconciliation_for(ctx: Context, company_id: int, reconciliation_id: int, right: Right = Right.READ) -> Desk:
     """The reconciliation with its account and company."""
     company = company_for(ctx, company_id, right)
     found = reconciliations.reconciliation(ctx.db, company_id, reconciliation_id)
-    account = bank_accounts.bank_account(ctx.db, company_id, found.bank_account_id) if found else None
-    if found is None or account is None:
+    if found is None:
         raise NotFound(f"{company.name} has no such reconciliation.")
-    return Desk(company, account, found)
+    return Desk(company, require_account(ctx, company_id, found.bank_account_id), found)
 
 
 def open_desk(ctx: Context, company_id: int, reconciliation_id: int, right: Right = Right.PREPARE) -> Desk:
-    """The same, only where it may still be worked on; Conflict when it is sealed."""
+    """The same, only where it may still be worked on; Conflict when it is sealed or in review.
+
+    What is sealed may be altered by who has that right and gave a reason.
+    """
     desk = reconciliation_for(ctx, company_id, reconciliation_id, right)
     if desk.reconciliation.sealed:
-        raise Conflict("This reconciliation is sealed; nothing was changed.")
+        if not ctx.reason.strip():
+            raise Conflict("This reconciliation is sealed; nothing was changed.")
+        company_for(ctx, company_id, Right.ALTER)
+    if desk.reconciliation.stage == "in review":
+        raise Conflict(
+            "This reconciliation is in review and frozen until it is approved or returned. Nothing was changed."
+        )
     return desk
 
 
@@ -125,7 +169,9 @@ def record_event(
     before: audit.Values | None = None,
     after: audit.Values | None = None,
 ) -> None:
-    """Write one event of this request into the audit trail."""
+    """Write one event of this request into the audit trail, with the reason given for altering what stands."""
+    if ctx.reason:
+        after = {**(after or {}), "reason": ctx.reason}
     audit.append(
         ctx.db,
         company_id=company_id,

@@ -4,15 +4,24 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import date
-from enum import StrEnum
 
 from netnaught.core.ledger import BookEntry
 from netnaught.core.money import currency
-from netnaught.formats import Unreadable, read_bank_book, write_bank_book
-from netnaught.services import entries, steps
-from netnaught.services.access import Context, Desk, Right, account_for, record_event
+from netnaught.formats import write_bank_book
+from netnaught.services import entries, entry_state, steps, transfers
+from netnaught.services.access import (
+    Context,
+    Desk,
+    Right,
+    account_for,
+    record_event,
+    require_account,
+    require_reconciliation,
+)
 from netnaught.services.entries import EntryValues
-from netnaught.services.errors import BadInput, Conflict
+from netnaught.services.errors import BadInput, Conflict, Refused
+from netnaught.services.guards import refuse_cleared, refuse_listed, refuse_locked, refuse_sealed_days
+from netnaught.services.writing import wording
 from netnaught.store import bank_book, reconciliations
 from netnaught.store.bank_accounts import BankAccount
 from netnaught.store.bank_book import EntryClearing, StoredEntry
@@ -27,36 +36,6 @@ class BookLine:
     stored: StoredEntry
     balance: int
     clearing: EntryClearing | None
-
-
-class ImportState(StrEnum):
-    """What an imported row is, compared with the books."""
-
-    NEW = "new"
-    SAME = "same"
-    CHANGED = "changed"
-    HELD = "held"
-
-
-@dataclass(frozen=True, slots=True)
-class ImportRow:
-    """One row of an import. `known`: the entry as it is here; `why`: why it is held back."""
-
-    entry: BookEntry
-    state: ImportState
-    known: BookEntry | None = None
-    why: str = ""
-
-
-@dataclass(frozen=True, slots=True)
-class BookImport:
-    """What importing a file would do."""
-
-    rows: tuple[ImportRow, ...]
-
-    def of(self, state: ImportState) -> list[ImportRow]:
-        """The rows in one state."""
-        return [row for row in self.rows if row.state is state]
 
 
 def read_book(ctx: Context, company_id: int, account_id: int) -> list[BookLine]:
@@ -127,71 +106,94 @@ def remove_entry(ctx: Context, company_id: int, account_id: int, entry_id: int) 
         _note(ctx, company, account, "delete entry", [steps.removed(entry_id)])
 
 
-def _compare(ctx: Context, company: Company, account: BankAccount, rows: tuple[BookEntry, ...]) -> BookImport:
-    known = bank_book.by_external_id(ctx.db, company.id, account.id)
-    cleared = bank_book.clearings(ctx.db, company.id, account.id)
-    found: list[ImportRow] = []
-    for row in rows:
-        stored = known.get(str(row.id))
-        if stored is None:
-            found.append(ImportRow(row, ImportState.NEW))
-            continue
-        mine = stored.entry
-        same = (mine.date, mine.amount, mine.reference, mine.payee, mine.memo) == (
-            *(row.date, row.amount, row.reference, row.payee, row.memo),
-        )
-        if stored.deleted_at:
-            found.append(ImportRow(row, ImportState.HELD, mine, "it was deleted here"))
-        elif same:
-            found.append(ImportRow(row, ImportState.SAME, mine))
-        elif stored.id in cleared:
-            found.append(ImportRow(row, ImportState.HELD, mine, "it is cleared here"))
-        else:
-            found.append(ImportRow(row, ImportState.CHANGED, mine))
-    return BookImport(tuple(found))
+def move_entry(ctx: Context, company_id: int, account_id: int, entry_id: int, to_account_id: int) -> None:
+    """Put an entry on another bank account of the same currency, its journal line with it.
 
-
-def _read(account: BankAccount, name: str, data: bytes) -> tuple[BookEntry, ...]:
-    try:
-        return read_bank_book(data, currency(account.currency))
-    except Unreadable as error:
-        raise BadInput.of_file(name, error) from None
-
-
-def preview_import(ctx: Context, company_id: int, account_id: int, name: str, data: bytes) -> BookImport:
-    """What a file would bring: new rows, changed ones, those held back; nothing is stored."""
-    company, account = account_for(ctx, company_id, account_id, Right.PREPARE)
-    return _compare(ctx, company, account, _read(account, name, data))
-
-
-def import_book(
-    ctx: Context, company_id: int, account_id: int, name: str, data: bytes, other_account_id: int | None
-) -> BookImport:
-    """Store the new rows of a file and carry changes into uncleared entries, all or nothing.
-
-    `other_account_id`: the ledger account to post new entries against; None where the
-    ledger is kept elsewhere.
+    Refused for a cleared or sealed one, and into a sealed period of the other account, without the right and a reason.
     """
     company, account = account_for(ctx, company_id, account_id, Right.PREPARE)
-    rows = _read(account, name, data)
     with atomic(ctx.db):
-        found = _compare(ctx, company, account, rows)
-        known = bank_book.by_external_id(ctx.db, company.id, account.id)
-        for row in found.of(ImportState.NEW):
-            values = _values(row.entry, other_account_id)
-            entries.create(ctx, company, account, values, origin="imported", external_id=str(row.entry.id))
-        for row in found.of(ImportState.CHANGED):
-            stored = known[str(row.entry.id)]
-            other = entries.values_of(ctx, stored, company.id).other_account_id
-            entries.rewrite(ctx, company, account, stored.id, _values(row.entry, other))
-        counts: dict[str, object] = {state.value: len(found.of(state)) for state in ImportState}
-        record_event(ctx, company.id, "bank book imported", "bank_account", account.id, after={"file": name, **counts})
-        reconciliations.note_change(ctx.db, company.id, account.id)
-    return found
+        stored = entries.require_entry(ctx, company, account, entry_id)
+        target = require_account(ctx, company_id, to_account_id)
+        if target.id == account.id:
+            raise BadInput("It stands on this account already. Nothing was changed.", field="to_account_id")
+        if target.currency != account.currency:
+            raise Refused(
+                f"{target.name} is kept in {target.currency}, {account.name} in {account.currency}. Nothing was changed."
+            )
+        if any(side.bank_account_id == target.id for side in transfers.sides_of(ctx, company_id, stored)):
+            raise Refused(f"It is a transfer with {target.name}: it cannot move there. Nothing was changed.")
+        refuse_cleared(ctx, company, account, entry_id)
+        refuse_listed(ctx, company, account, stored)
+        refuse_locked(ctx, company, account.currency, stored.entry.date)
+        refuse_sealed_days(ctx, company, target, stored.entry.date)
+        before = entry_state.state_of(ctx, company, entry_id)
+        entry_state.move(ctx, company, stored, target.id)
+        after = entry_state.state_of(ctx, company, entry_id)
+        _note(ctx, company, account, "move entry", [entry_state.operation(entry_id, before, after)])
+        record_event(
+            ctx,
+            company_id,
+            "entry moved",
+            "book_entry",
+            entry_id,
+            before={"account": account.id},
+            after={"account": target.id},
+        )
+        reconciliations.note_company_change(ctx.db, company_id)
 
 
-def _values(entry: BookEntry, other_account_id: int | None) -> EntryValues:
-    return EntryValues(entry.date, entry.amount, entry.reference, entry.payee, entry.memo, other_account_id)
+@dataclass(frozen=True, slots=True)
+class Touched:
+    """What changing or removing an entry touches, in sentences; `needs_right`: something sealed or locked is among it."""
+
+    texts: tuple[str, ...]
+    needs_right: bool
+
+
+def touched_by(
+    ctx: Context, company_id: int, account_id: int, entry_id: int, day: date | None, to_account_id: int | None
+) -> Touched:
+    """What a change touches beside the entry itself: other periods and accounts, what is sealed or locked there.
+
+    `day`, `to_account_id`: a new date, another account; None: it stays.
+    """
+    company, account = account_for(ctx, company_id, account_id)
+    stored = entries.require_entry(ctx, company, account, entry_id)
+    say, found, sealed = wording(account.currency, company.locale), list[str](), False
+    accounts = [account, *(transfers.account_of(ctx, company, s) for s in transfers.sides_of(ctx, company_id, stored))]
+    if to_account_id not in (None, account.id):
+        accounts.append(require_account(ctx, company_id, to_account_id or 0))
+    for at in accounts:
+        if at.id != account.id:
+            found.append(f"It also stands in the bank book of {at.name}.")
+        for days in {stored.entry.date, day or stored.entry.date}:
+            period = next(
+                (
+                    r
+                    for r in reconciliations.reconciliations(ctx.db, company_id, at.id)
+                    if r.closing_date >= days and r.sealed
+                ),
+                None,
+            )
+            if period:
+                sealed = True
+                found.append(
+                    f"{say.day(days)} lies in the period of {at.name} sealed to {say.day(period.closing_date)}."
+                )
+    decided = reconciliations.decision_on(ctx.db, company_id, entry=entry_id)
+    if decided:
+        until = require_reconciliation(ctx, company_id, decided.reconciliation_id)
+        sealed = sealed or until.sealed
+        found.append(
+            f"It is cleared in the {'sealed ' if until.sealed else ''}reconciliation to {say.day(until.closing_date)}."
+        )
+    if company.lock_date and min(stored.entry.date, day or stored.entry.date) <= company.lock_date:
+        sealed = True
+        found.append(f"The books are locked to {say.day(company.lock_date)}.")
+    if day and (day.year, day.month) != (stored.entry.date.year, stored.entry.date.month):
+        found.append(f"It moves from {stored.entry.date:%B %Y} to {day:%B %Y}, in the ledger too.")
+    return Touched(tuple(dict.fromkeys(found)), sealed)
 
 
 def export_book(ctx: Context, company_id: int, account_id: int) -> bytes:

@@ -194,7 +194,7 @@ class _Account:
         return [self._todo(TodoKind.STATEMENT_MISSING, text, action, ring, month=name, weight=entries)]
 
     def _gap(self) -> list[Todo]:
-        gap = books_gap_of(self.account, self.chain)
+        gap = books_gap_of(self.chain)
         if not gap:
             return []
         side = "above" if gap > 0 else "below"

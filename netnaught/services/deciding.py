@@ -118,6 +118,7 @@ def match(
         new = NewDecision(kind, tuple(lines), tuple(entries), why or "matched by hand")
         ids = check_and_add(ctx, desk, [new])
         steps.note(ctx, desk, kind.value, [steps.decided(ids)])
+        _mark_sealed(ctx, desk, "entry cleared late", entries)
         record_event(
             ctx,
             company_id,
@@ -194,12 +195,13 @@ def tick(ctx: Context, company_id: int, reconciliation_id: int, entries: Sequenc
     """Tick entries, one by one or many at once, where the statement has no lines."""
     with atomic(ctx.db):
         desk = open_desk(ctx, company_id, reconciliation_id, Right.TICK)
-        if statements.lines_of(ctx.db, company_id, reconciliation_id):
+        if not desk.reconciliation.sealed and statements.lines_of(ctx.db, company_id, reconciliation_id):
             raise Refused("This statement has lines: entries are matched with them, not ticked. Nothing was changed.")
         new = [NewDecision(DecisionKind.TICK, (), (entry,), "ticked on the statement") for entry in entries]
         ids = check_and_add(ctx, desk, new)
         steps.note(ctx, desk, f"tick {count(len(ids), 'entry', 'entries')}", [steps.decided(ids)])
         record_event(ctx, company_id, "ticked", "reconciliation", reconciliation_id, after={"entries": list(entries)})
+        _mark_sealed(ctx, desk, "entry cleared late", entries)
     return ids
 
 
@@ -216,11 +218,19 @@ def withdraw(ctx: Context, company_id: int, reconciliation_id: int, decision_ids
                 raise Conflict("This has already been withdrawn. Nothing was changed.")
         if reconciliations.settled_by(ctx.db, set(ids)) not in (None, *ids):
             raise Conflict("The bank's correction rests on this error. Withdraw it first; nothing was changed.")
+        made = [found for i in ids if (found := reconciliations.decision(ctx.db, company_id, i))]
         reconciliations.set_active(ctx.db, company_id, ids, False, ctx.user.id, ctx.stamp)
+        _mark_sealed(ctx, desk, "entry unticked", [int(e) for found in made for e in found.decision.entries])
         steps.note(ctx, desk, "unmatch", [steps.withdrawn(ids)])
         record_event(
             ctx, company_id, "decisions withdrawn", "reconciliation", reconciliation_id, before={"decisions": ids}
         )
+
+
+def _mark_sealed(ctx: Context, desk: Desk, what: str, entry_ids: Iterable[int]) -> None:
+    """What is done to entries inside a sealed period stands in the history of each."""
+    for entry_id in entry_ids if desk.reconciliation.sealed else ():
+        record_event(ctx, desk.company.id, what, "book_entry", entry_id)
 
 
 def dry_run(ctx: Context, company_id: int, reconciliation_id: int) -> DryRun:

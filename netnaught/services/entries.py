@@ -8,10 +8,11 @@ from typing import Any, cast
 
 from netnaught.core.coding import Posting
 from netnaught.core.ledger import BookEntry, bank_journal
+from netnaught.services import transfers
 from netnaught.services.access import Context, record_event
 from netnaught.services.errors import BadInput, Conflict, NotFound, Refused
-from netnaught.services.writing import wording
-from netnaught.store import bank_accounts, bank_book, ledger, reconciliations
+from netnaught.services.guards import refuse_cleared, refuse_listed, refuse_locked, refuse_sealed_days
+from netnaught.store import bank_book, ledger
 from netnaught.store.bank_accounts import BankAccount
 from netnaught.store.bank_book import StoredEntry
 from netnaught.store.companies import Company
@@ -81,7 +82,9 @@ def _posting(values: dict[str, Any]) -> Posting:
     return Posting(**{**values, "tags": tuple(values["tags"])})
 
 
-def _check(ctx: Context, company: Company, account: BankAccount, values: EntryValues) -> None:
+def _check(
+    ctx: Context, company: Company, account: BankAccount, values: EntryValues, before: EntryValues | None = None
+) -> None:
     if values.amount == 0:
         raise BadInput("An entry of zero moves no money.", field="amount", value="0")
     if values.date < date(1990, 1, 1) or values.date.year > ctx.now.year + 5:
@@ -96,28 +99,14 @@ def _check(ctx: Context, company: Company, account: BankAccount, values: EntryVa
             f"{account.name} is kept in {account.currency}, the ledger in {company.currency}: "
             "an entry with its journal needs a rate, which cannot be given yet."
         )
-    books = {other.gl_account_id: other for other in bank_accounts.bank_accounts(ctx.db, company.id)}
+    transfers.check(ctx, company, account, postings)
+    known = {posting.gl_account_id for posting in before.goes_to()} if before else set[int]()
     for posting in postings:
-        if posting.gl_account_id == account.gl_account_id:
-            raise BadInput("The other account is the bank account's own control account.", field="other_account_id")
-        if posting.gl_account_id in books:
-            raise Refused(
-                f"The other account is the control account of {books[posting.gl_account_id].name}: what is posted there "
-                "belongs into its own bank book. Record a transfer on both sides against an account for transfers. "
-                "Nothing was changed."
-            )
-        if ledger.gl_account(ctx.db, company.id, posting.gl_account_id) is None:
+        found = ledger.gl_account(ctx.db, company.id, posting.gl_account_id)
+        if found is None:
             raise BadInput("There is no such ledger account in this company.", field="other_account_id")
-
-
-def refuse_locked(company: Company, code: str, *days: date) -> None:
-    """Refused when one of these days is on or before the company's lock date."""
-    if company.lock_date and min(days) <= company.lock_date:
-        say = wording(code, company.locale)
-        raise Refused(
-            f"The books of {company.name} are locked to {say.day(company.lock_date)}; {say.day(min(days))} lies before. "
-            "Nothing was changed: date it later, or have an owner move the lock."
-        )
+        if found.closed and found.id not in known:
+            raise Refused(f"{found.number} {found.name} is closed. Nothing was changed: choose another account.")
 
 
 def _journal_memo(values: EntryValues) -> str:
@@ -134,8 +123,9 @@ def create(
     external_id: str | None = None,
 ) -> int:
     """Store an entry and, where it has another account, its balanced journal entry."""
-    refuse_locked(company, account.currency, values.date)
+    refuse_locked(ctx, company, account.currency, values.date)
     _check(ctx, company, account, values)
+    transfers.refuse_circular(ctx, company, account, values.date, values.goes_to())
     journal_line: int | None = None
     if values.goes_to():
         journal = bank_journal(values.date, _journal_memo(values), account.gl_account_id, values.goes_to())
@@ -146,6 +136,8 @@ def create(
         ctx.db, company.id, account.id, new, origin=origin, user_id=ctx.user.id, now=ctx.stamp
     )
     record_event(ctx, company.id, f"entry {origin}", "book_entry", stored[0], after=values.stored())
+    if values.goes_to():
+        transfers.follow(ctx, company, account, values.entry(stored[0]), values.goes_to())
     return stored[0]
 
 
@@ -175,58 +167,66 @@ def require_entry(ctx: Context, company: Company, account: BankAccount, entry_id
     return stored
 
 
-def refuse_sealed_days(ctx: Context, company: Company, account: BankAccount, *days: date) -> None:
-    """Refused when one of these days lies in a sealed period: its outstanding list and balance stand as sealed."""
-    sealed = [r.closing_date for r in reconciliations.reconciliations(ctx.db, company.id, account.id) if r.sealed]
-    if sealed and min(days) <= max(sealed):
-        say = wording(account.currency, company.locale)
-        raise Refused(
-            f"{account.name} is sealed to {say.day(max(sealed))}; an entry dated {say.day(min(days))} stands in what "
-            "was sealed then. Nothing was changed: post an adjusting entry in the open period instead."
-        )
-
-
-def refuse_cleared(
-    ctx: Context, company: Company, account: BankAccount, entry_id: int, *, only_sealed: bool = False
-) -> None:
-    """Conflict when the entry is cleared: it stands as the bank confirmed it. `only_sealed`: where that is sealed."""
-    decided = reconciliations.decision_on(ctx.db, company.id, entry=entry_id)
-    if decided is None:
-        return
-    at = reconciliations.reconciliation(ctx.db, company.id, decided.reconciliation_id)
-    say = wording(account.currency, company.locale)
-    until = say.day(at.closing_date) if at else ""
-    if at and at.sealed:
-        raise Conflict(f"This entry is cleared in the sealed reconciliation to {until}; nothing was changed.")
-    if only_sealed:
-        return
-    raise Conflict(f"This entry is cleared in the reconciliation to {until}. Unmatch it first; nothing was changed.")
-
-
 def rewrite(ctx: Context, company: Company, account: BankAccount, entry_id: int, values: EntryValues) -> EntryValues:
-    """Give an entry new values, its journal following; returns what it was.
+    """Give an entry new values, its journal and the other side of a transfer following; returns what it was.
 
-    The amount of a cleared entry stays; sealed ones, and those dated in a sealed period, stay as they are.
+    The amount of a cleared entry stays; sealed ones, and those dated in a sealed period, stay as they are
+    unless a reason is given by someone with the right.
     """
     stored = require_entry(ctx, company, account, entry_id)
     before = values_of(ctx, stored, company.id)
     refuse_cleared(ctx, company, account, entry_id, only_sealed=values.amount == before.amount)
-    refuse_locked(company, account.currency, values.date, before.date)
+    refuse_locked(ctx, company, account.currency, values.date, before.date)
     if (values.date, values.amount) != (before.date, before.amount):
         refuse_sealed_days(ctx, company, account, values.date, before.date)
     if before.other_account_id is None and values.other_account_id is not None:
         raise Refused("This entry came without a journal: its ledger is kept elsewhere.")
     values = _kept_split(values, before)
-    _check(ctx, company, account, values)
-    bank_book.write_values(ctx.db, company.id, values.entry(entry_id))
-    if stored.journal_line_id is not None and values.goes_to():
-        journal_id = ledger.journal_of_line(ctx.db, company.id, stored.journal_line_id)
-        journal = bank_journal(values.date, _journal_memo(values), account.gl_account_id, values.goes_to())
-        ledger.rewrite_journal(ctx.db, company.id, journal_id, journal)
+    _check(ctx, company, account, values, before)
+    main = main_side(ctx, company, stored)
+    if main is None:
+        restate(ctx, company, account, stored, values)
+    else:
+        _rewrite_other_side(ctx, company, account, stored, main, values)
     record_event(
         ctx, company.id, "entry changed", "book_entry", entry_id, before=before.stored(), after=values.stored()
     )
     return before
+
+
+def restate(ctx: Context, company: Company, account: BankAccount, stored: StoredEntry, values: EntryValues) -> None:
+    """Write an entry's values and its journal, without asking whether it may be."""
+    bank_book.write_values(ctx.db, company.id, values.entry(stored.id))
+    if stored.journal_line_id is None or not values.goes_to():
+        return
+    transfers.let_go(ctx, company, stored, values.goes_to())
+    journal_id = ledger.journal_of_line(ctx.db, company.id, stored.journal_line_id)
+    journal = bank_journal(values.date, _journal_memo(values), account.gl_account_id, values.goes_to())
+    ledger.rewrite_journal(ctx.db, company.id, journal_id, journal)
+    transfers.follow(ctx, company, account, values.entry(stored.id), values.goes_to())
+
+
+def main_side(ctx: Context, company: Company, stored: StoredEntry) -> StoredEntry | None:
+    """The side of a transfer that recorded it; None when this entry is that side, or no transfer."""
+    first = min([stored, *transfers.sides_of(ctx, company.id, stored)], key=lambda side: side.journal_line_id or 0)
+    return None if first.id == stored.id else first
+
+
+def _rewrite_other_side(
+    ctx: Context, company: Company, account: BankAccount, stored: StoredEntry, main: StoredEntry, values: EntryValues
+) -> None:
+    """Change a transfer from the side that waits: the side that recorded it leads, its journal is the one there is."""
+    there = transfers.account_of(ctx, company, main)
+    whole = values_of(ctx, main, company.id)
+    changed = (values.date, values.amount) != (stored.entry.date, stored.entry.amount)
+    if values.other_account_id != there.gl_account_id or (changed and len(whole.goes_to()) > 1):
+        raise Refused(
+            f"This is the other side of an entry of {there.name}: change its account or its parts there. "
+            "Nothing was changed."
+        )
+    bank_book.write_values(ctx.db, company.id, values.entry(stored.id))
+    if changed:
+        rewrite(ctx, company, there, main.id, replace(whole.with_amount(-values.amount), date=values.date))
 
 
 def _kept_split(values: EntryValues, before: EntryValues) -> EntryValues:
@@ -238,19 +238,30 @@ def _kept_split(values: EntryValues, before: EntryValues) -> EntryValues:
 
 
 def set_deleted(ctx: Context, company: Company, account: BankAccount, entry_id: int, deleted: bool) -> None:
-    """Delete an uncleared entry softly, or bring it back, its journal with it."""
+    """Delete an uncleared entry softly, or bring it back, its journal and the other side of a transfer with it."""
     stored = bank_book.stored_entry(ctx.db, company.id, entry_id)
     if stored is None or stored.bank_account_id != account.id:
         raise NotFound(f"{account.name} has no such entry.")
     if bool(stored.deleted_at) == deleted:
         raise Conflict(f"The entry is {'already deleted' if deleted else 'there already'}; nothing was changed.")
+    refuse_locked(ctx, company, account.currency, stored.entry.date)
     refuse_cleared(ctx, company, account, entry_id)
-    refuse_locked(company, account.currency, stored.entry.date)
+    if deleted:
+        refuse_listed(ctx, company, account, stored)
+    sides = [side for side in transfers.sides_of(ctx, company.id, stored) if bool(side.deleted_at) != deleted]
+    for side in sides:
+        transfers.guard(ctx, company, side)
+    for entry in (stored, *sides):
+        put_away(ctx, company, entry, deleted)
+
+
+def put_away(ctx: Context, company: Company, stored: StoredEntry, deleted: bool) -> None:
+    """Delete one entry softly, or bring it back, its journal with it, without asking whether it may be."""
     at = ctx.stamp if deleted else None
-    bank_book.set_deleted(ctx.db, company.id, entry_id, at)
+    bank_book.set_deleted(ctx.db, company.id, stored.id, at)
     if stored.journal_line_id is not None:
         journal_id = ledger.journal_of_line(ctx.db, company.id, stored.journal_line_id)
         ledger.set_journal_deleted(ctx.db, company.id, journal_id, at)
     values = values_of(ctx, stored, company.id).stored()
     what = "entry deleted" if deleted else "entry brought back"
-    record_event(ctx, company.id, what, "book_entry", entry_id, before=values if deleted else None)
+    record_event(ctx, company.id, what, "book_entry", stored.id, before=values if deleted else None)

@@ -7,8 +7,8 @@ from datetime import date
 
 from netnaught.core.clearing import Posting
 from netnaught.services.access import Context, Right, company_for, record_event
-from netnaught.services.entries import refuse_locked
 from netnaught.services.errors import BadInput, NotFound, Refused
+from netnaught.services.guards import refuse_locked
 from netnaught.store import bank_accounts, ledger, reconciliations
 from netnaught.store.database import atomic
 from netnaught.store.ledger import GlAccount
@@ -65,7 +65,7 @@ def reallocate(ctx: Context, company_id: int, line_id: int, account_id: int) -> 
             )
         if account_id == line.gl_account_id:
             raise BadInput("It stands on this account already. Nothing was changed.", field="account_id")
-        refuse_locked(company, company.currency, line.date)
+        refuse_locked(ctx, company, company.currency, line.date)
         ledger.move_line(ctx.db, company_id, line_id, line.journal_entry_id, account_id)
         reconciliations.note_company_change(ctx.db, company_id)
         record_event(

@@ -225,7 +225,7 @@ def _join_before(ctx: Context, account: BankAccount, chain: Chain, head: Stateme
     """What a statement has to join on: the last balance known before it starts."""
     join = Join(account.starting_date, account.starting_balance)
     ends = {r.id: r.closing_date for r in chain.reconciliations}
-    known = [Join(ends[seal.reconciliation_id], seal.closing) for seal in chain.seals]
+    known = [Join(ends[seal.reconciliation_id], seal.closing) for seal in chain.holding]
     for item in statements.statements(ctx.db, account.company_id, account.id):
         if item.head.end < head.start and item.format != FEED:
             known.append(Join(item.head.end, item.head.closing))

@@ -97,7 +97,7 @@ def seal(ctx: Context, company_id: int, reconciliation_id: int) -> str:
             reasons = " ".join(blocker.text for blocker in blockers)
             raise Refused(f"This cannot be sealed yet. {reasons} Nothing was changed.", blockers)
         chain = chain_of(ctx.db, desk.account)
-        last = chain.last_seal
+        last = chain.head
         number, previous = (last.number + 1, last.sha256) if last else (1, FIRST)
         content = canonical(_content(ctx, bench).content())
         digest = fingerprint(content, previous)

@@ -9,11 +9,11 @@ from __future__ import annotations
 import sqlite3
 from typing import cast
 
-from netnaught.services import entries
+from netnaught.services import entries, entry_state
 from netnaught.services.access import Context, Desk, open_desk, record_event
 from netnaught.services.entries import EntryValues
 from netnaught.services.errors import Conflict
-from netnaught.store import reconciliations
+from netnaught.store import disturbances, reconciliations
 from netnaught.store.database import atomic
 
 Operation = dict[str, object]
@@ -51,8 +51,17 @@ def note(ctx: Context, desk: Desk, label: str, operations: list[Operation]) -> N
     reconciliations.note_change(ctx.db, at.company_id, at.bank_account_id)
 
 
-def _apply(ctx: Context, desk: Desk, operation: Operation, forward: bool) -> None:
+def apply_operation(ctx: Context, desk: Desk, operation: Operation, forward: bool) -> None:
+    """Do one operation of a step again, or take it back."""
     name = operation["op"]
+    if name == "state":
+        entry_state.replay(ctx, desk.company, operation, forward)
+        return
+    if name in ("accepted", "unaccepted"):
+        stands = (name == "accepted") == forward
+        at = None if stands else ctx.stamp
+        disturbances.set_withdrawn(ctx.db, desk.company.id, cast(int, operation["id"]), at)
+        return
     if name in ("decided", "withdrawn"):
         active = (name == "decided") == forward
         ids = cast(list[int], operation["ids"])
@@ -80,7 +89,7 @@ def _run(ctx: Context, company_id: int, reconciliation_id: int, forward: bool) -
             if step is None:
                 raise Conflict(f"There is nothing to {'redo' if forward else 'undo'}.")
             for operation in step.operations if forward else reversed(step.operations):
-                _apply(ctx, desk, operation, forward)
+                apply_operation(ctx, desk, operation, forward)
             reconciliations.set_step_state(ctx.db, step.id, "done" if forward else "undone")
             reconciliations.note_change(ctx.db, company_id, desk.account.id)
             what = "redone" if forward else "undone"

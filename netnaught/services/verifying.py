@@ -45,7 +45,7 @@ def verify(db: Connection) -> Verification:
             chain = chain_of(db, account)
             walked += len(chain.seals)
             findings += _chain_findings(db, where, account, [s.number for s in chain.seals])
-            gap = books_gap_of(account, chain)
+            gap = books_gap_of(chain)
             if gap:
                 amount = plain(gap, currency(account.currency))
                 findings.append(

@@ -30,20 +30,29 @@ from netnaught.store.statements import FEED, StoredLine, StoredStatement
 
 @dataclass(frozen=True, slots=True)
 class Chain:
-    """An account's reconciliations and seals, and what each reconciliation counts today."""
+    """An account's reconciliations and seals, and what each reconciliation counts today.
+
+    `seals`: all links of the chain; `holding`: of each sealed reconciliation its newest, by closing date.
+    """
 
     reconciliations: tuple[Reconciliation, ...]
     seals: tuple[Seal, ...]
+    holding: tuple[Seal, ...]
     counted: dict[int, int]
 
     @property
-    def last_seal(self) -> Seal | None:
-        """The newest seal."""
+    def head(self) -> Seal | None:
+        """The newest link of the chain."""
         return self.seals[-1] if self.seals else None
+
+    @property
+    def last_seal(self) -> Seal | None:
+        """The seal of the latest sealed period."""
+        return self.holding[-1] if self.holding else None
 
     def shifts(self) -> dict[int, int]:
         """Counted now − counted in the seal, by sealed reconciliation; minor units."""
-        return {s.reconciliation_id: self.counted[s.reconciliation_id] - (s.closing - s.opening) for s in self.seals}
+        return {s.reconciliation_id: self.counted[s.reconciliation_id] - (s.closing - s.opening) for s in self.holding}
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,16 +83,15 @@ def chain_of(db: Connection, account: BankAccount) -> Chain:
     counted = {
         row.reconciliation_id: row.counted for row in reconciliations.counted_now(db, account.company_id, account.id)
     }
-    return Chain(tuple(found), tuple(seals.seals(db, account.company_id, account.id)), counted)
+    links = seals.seals(db, account.company_id, account.id)
+    newest = {seal.reconciliation_id: seal for seal in links}
+    holding = tuple(newest[r.id] for r in found if r.sealed and r.id in newest)
+    return Chain(tuple(found), tuple(links), holding, counted)
 
 
-def books_gap_of(account: BankAccount, chain: Chain) -> int:
+def books_gap_of(chain: Chain) -> int:
     """The account's books gap over all sealed periods, minor units."""
-    if not chain.last_seal:
-        return 0
-    return books_gap(
-        account.starting_balance, sum(chain.counted[s.reconciliation_id] for s in chain.seals), chain.last_seal.closing
-    )
+    return books_gap(chain.shifts().values())
 
 
 def closing_of(covered: list[StoredStatement] | tuple[StoredStatement, ...]) -> int | None:
@@ -94,13 +102,14 @@ def closing_of(covered: list[StoredStatement] | tuple[StoredStatement, ...]) -> 
 
 def _past(db: Connection, account: BankAccount, at: Reconciliation, chain: Chain) -> Past:
     earlier = [r for r in chain.reconciliations if r.closing_date < at.closing_date]
-    sealed = {seal.reconciliation_id: seal for seal in chain.seals}
-    opening, counted, gap_closing = account.starting_balance, 0, account.starting_balance
-    unfinished = 0
+    sealed = {seal.reconciliation_id: seal for seal in chain.holding}
+    shifts = chain.shifts()
+    opening, unfinished = account.starting_balance, 0
     for item in earlier:
         if item.id in sealed:
-            counted += chain.counted[item.id]
-            opening = gap_closing = sealed[item.id].closing
+            # A period opened again before it may have come to another end: what the two differ is unfinished.
+            unfinished += sealed[item.id].opening - opening
+            opening = sealed[item.id].closing
         else:
             closing = closing_of(statements.statements_of(db, account.company_id, item.id))
             provisional = opening + chain.counted[item.id] if closing is None else closing
@@ -109,7 +118,7 @@ def _past(db: Connection, account: BankAccount, at: Reconciliation, chain: Chain
     company = account.company_id
     return Past(
         opening=opening,
-        books_gap=books_gap(account.starting_balance, counted, gap_closing),
+        books_gap=books_gap(shifts[item.id] for item in earlier if item.id in shifts),
         late=reconciliations.cleared_before_dated_after(db, company, account.id, at.closing_date),
         bank_errors=reconciliations.bank_errors_before(db, company, account.id, at.closing_date),
         unfinished=unfinished,

@@ -127,6 +127,47 @@ def stored_entry(db: Connection, company_id: int, entry_id: int) -> StoredEntry 
     return _stored(row) if row else None
 
 
+def entries_of_journal(db: Connection, company_id: int, journal_id: int) -> list[StoredEntry]:
+    """The entries, deleted or not, tied to the lines of a journal entry: more than one for a transfer."""
+    rows = db.execute(
+        "SELECT e.*, u.name AS creator FROM book_entry e JOIN user u ON u.id = e.created_by"
+        " JOIN journal_line l ON l.id = e.journal_line_id"
+        " WHERE e.company_id = ? AND l.journal_entry_id = ? ORDER BY l.id",
+        (company_id, journal_id),
+    )
+    return [_stored(row) for row in rows]
+
+
+def set_account(db: Connection, company_id: int, entry_id: int, from_id: int, to_id: int) -> None:
+    """Move an entry to another bank account; sqlite3.IntegrityError when its id is known there."""
+    db.execute(
+        "UPDATE book_entry SET bank_account_id = ?, revision = revision + 1 WHERE company_id = ? AND id = ?",
+        (to_id, company_id, entry_id),
+    )
+    db.execute(
+        "INSERT INTO entry_move (company_id, book_entry_id, from_account_id, to_account_id) VALUES (?, ?, ?, ?)",
+        (company_id, entry_id, from_id, to_id),
+    )
+
+
+def untie(db: Connection, company_id: int, entry_id: int) -> None:
+    """Take an entry off its journal line."""
+    db.execute("UPDATE book_entry SET journal_line_id = NULL WHERE company_id = ? AND id = ?", (company_id, entry_id))
+
+
+def waiting_transfers(db: Connection, company_id: int, account_id: int, other_id: int) -> list[BookEntry]:
+    """Uncleared entries of an account that share their journal with an entry of another account."""
+    rows = db.execute(
+        "SELECT e.* FROM book_entry e JOIN journal_line l ON l.id = e.journal_line_id"
+        " JOIN journal_line m ON m.journal_entry_id = l.journal_entry_id AND m.id <> l.id"
+        " JOIN book_entry o ON o.journal_line_id = m.id AND o.bank_account_id = ?3 AND o.deleted_at IS NULL"
+        " WHERE e.company_id = ?1 AND e.bank_account_id = ?2 AND e.deleted_at IS NULL"
+        " AND NOT EXISTS (SELECT 1 FROM clearing c WHERE c.book_entry_id = e.id AND c.active = 1) ORDER BY e.date, e.id",
+        (company_id, account_id, other_id),
+    )
+    return [_entry(row) for row in rows]
+
+
 def book(db: Connection, company_id: int, account_id: int) -> list[StoredEntry]:
     """The whole bank book of an account in its order: date, then entry."""
     rows = db.execute(
@@ -135,6 +176,23 @@ def book(db: Connection, company_id: int, account_id: int) -> list[StoredEntry]:
         (company_id, account_id),
     )
     return [_stored(row) for row in rows]
+
+
+def everything(db: Connection, company_id: int, account_id: int) -> list[StoredEntry]:
+    """All entries of an account, deleted ones included."""
+    rows = db.execute(
+        "SELECT e.*, u.name AS creator FROM book_entry e JOIN user u ON u.id = e.created_by"
+        " WHERE e.company_id = ? AND e.bank_account_id = ? ORDER BY e.date, e.id",
+        (company_id, account_id),
+    )
+    return [_stored(row) for row in rows]
+
+
+def adopt(db: Connection, company_id: int, entry_id: int, external_id: str) -> None:
+    """An entry is known under this id elsewhere."""
+    db.execute(
+        "UPDATE book_entry SET external_id = ? WHERE company_id = ? AND id = ?", (external_id, company_id, entry_id)
+    )
 
 
 def clearings(db: Connection, company_id: int, account_id: int) -> dict[int, EntryClearing]:

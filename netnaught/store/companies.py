@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from datetime import date
 
 from netnaught.store.database import Connection, Row
@@ -13,6 +14,7 @@ class Company:
     """A set of books. `currency`: ISO 4217, the base currency; `locale`: how its people write.
 
     `lock_date`: no entry is written, changed or removed on or before that day; None where none is set.
+    `review`: whether a second person approves before a reconciliation is sealed.
     """
 
     id: int
@@ -20,19 +22,32 @@ class Company:
     currency: str
     locale: str
     lock_date: date | None = None
+    review: bool = False
 
 
 @dataclass(frozen=True, slots=True)
 class Membership:
-    """A company as one user sees it."""
+    """A company as one user sees it. `switched`: rights switched on or off for this user against the role's."""
 
     company: Company
     role: str
+    switched: Mapping[str, bool] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class Member:
+    """A person of a company."""
+
+    user_id: int
+    name: str
+    email: str
+    role: str
+    switched: Mapping[str, bool]
 
 
 def _company(row: Row) -> Company:
     locked = date.fromisoformat(row["lock_date"]) if row["lock_date"] else None
-    return Company(row["id"], row["name"], row["currency"], row["locale"], locked)
+    return Company(row["id"], row["name"], row["currency"], row["locale"], locked, bool(row["review"]))
 
 
 def add_company(db: Connection, name: str, currency: str, locale: str, now: str) -> Company:
@@ -66,13 +81,47 @@ def set_role(db: Connection, company_id: int, user_id: int, role: str) -> None:
     )
 
 
+def set_review(db: Connection, company_id: int, review: bool) -> None:
+    """Whether a second person approves."""
+    db.execute("UPDATE company SET review = ? WHERE id = ?", (int(review), company_id))
+
+
+def _switched(db: Connection, company_id: int, user_id: int) -> dict[str, bool]:
+    rows = db.execute(
+        "SELECT name, allowed FROM membership_right WHERE company_id = ? AND user_id = ?", (company_id, user_id)
+    )
+    return {name: bool(allowed) for name, allowed in rows}
+
+
+def switch_right(db: Connection, company_id: int, user_id: int, name: str, allowed: bool | None) -> None:
+    """Switch a right on or off for one person; None: as the role says."""
+    db.execute(
+        "DELETE FROM membership_right WHERE company_id = ? AND user_id = ? AND name = ?", (company_id, user_id, name)
+    )
+    if allowed is not None:
+        db.execute(
+            "INSERT INTO membership_right (company_id, user_id, name, allowed) VALUES (?, ?, ?, ?)",
+            (company_id, user_id, name, int(allowed)),
+        )
+
+
+def members(db: Connection, company_id: int) -> list[Member]:
+    """The people of a company, by name."""
+    rows = db.execute(
+        "SELECT u.id, u.name, u.email, m.role FROM membership m JOIN user u ON u.id = m.user_id"
+        " WHERE m.company_id = ? ORDER BY u.name",
+        (company_id,),
+    ).fetchall()
+    return [Member(row[0], row[1], row[2], row[3], _switched(db, company_id, row[0])) for row in rows]
+
+
 def memberships(db: Connection, user_id: int) -> list[Membership]:
     """The companies of a user, by name."""
     rows = db.execute(
         "SELECT c.*, m.role FROM membership m JOIN company c ON c.id = m.company_id WHERE m.user_id = ? ORDER BY c.name",
         (user_id,),
     )
-    return [Membership(_company(row), row["role"]) for row in rows]
+    return [Membership(_company(row), row["role"], _switched(db, row["id"], user_id)) for row in rows.fetchall()]
 
 
 def membership(db: Connection, company_id: int, user_id: int) -> Membership | None:
@@ -82,4 +131,4 @@ def membership(db: Connection, company_id: int, user_id: int) -> Membership | No
         " WHERE m.company_id = ? AND m.user_id = ?",
         (company_id, user_id),
     ).fetchone()
-    return Membership(_company(row), row["role"]) if row else None
+    return Membership(_company(row), row["role"], _switched(db, company_id, user_id)) if row else None

@@ -12,12 +12,13 @@ from netnaught.store.database import Connection, Row
 
 @dataclass(frozen=True, slots=True)
 class GlAccount:
-    """An account of the chart of accounts."""
+    """An account of the chart of accounts. `closed`: nothing more is posted to it."""
 
     id: int
     number: str
     name: str
     kind: AccountKind
+    closed: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,7 +36,7 @@ class PostedLine:
 
 
 def _account(row: Row) -> GlAccount:
-    return GlAccount(row["id"], row["number"], row["name"], AccountKind(row["kind"]))
+    return GlAccount(row["id"], row["number"], row["name"], AccountKind(row["kind"]), bool(row["closed"]))
 
 
 def add_gl_account(db: Connection, company_id: int, number: str, name: str, kind: AccountKind) -> GlAccount:
@@ -48,6 +49,13 @@ def gl_accounts(db: Connection, company_id: int) -> list[GlAccount]:
     """The chart of accounts, by number."""
     rows = db.execute("SELECT * FROM gl_account WHERE company_id = ? ORDER BY number", (company_id,))
     return [_account(row) for row in rows]
+
+
+def set_closed(db: Connection, company_id: int, account_id: int, closed: bool) -> None:
+    """Close an account for further postings, or open it again."""
+    db.execute(
+        "UPDATE gl_account SET closed = ? WHERE company_id = ? AND id = ?", (int(closed), company_id, account_id)
+    )
 
 
 def gl_account(db: Connection, company_id: int, account_id: int) -> GlAccount | None:

@@ -14,7 +14,10 @@ from netnaught.store.database import Connection, Row
 
 @dataclass(frozen=True, slots=True)
 class Reconciliation:
-    """From the last seal to a closing date. `change` goes up with everything done in it."""
+    """From the last seal to a closing date. `change` goes up with everything done in it.
+
+    `stage`, while it is not sealed: in work, in review (prepared by somebody, frozen) or opened again.
+    """
 
     id: int
     company_id: int
@@ -22,6 +25,9 @@ class Reconciliation:
     closing_date: date
     state: str
     change: int
+    stage: str = "in work"
+    prepared_by: int | None = None
+    prepared_at: str | None = None
 
     @property
     def sealed(self) -> bool:
@@ -83,6 +89,9 @@ def _reconciliation(row: Row) -> Reconciliation:
         date.fromisoformat(row["closing_date"]),
         row["state"],
         row["change"],
+        row["stage"],
+        row["prepared_by"],
+        row["prepared_at"],
     )
 
 
@@ -126,7 +135,32 @@ def set_closing_date(db: Connection, company_id: int, reconciliation_id: int, cl
 def set_sealed(db: Connection, company_id: int, reconciliation_id: int) -> None:
     """Mark a reconciliation as sealed."""
     db.execute(
-        "UPDATE reconciliation SET state = 'sealed' WHERE company_id = ? AND id = ?", (company_id, reconciliation_id)
+        "UPDATE reconciliation SET state = 'sealed', stage = 'in work' WHERE company_id = ? AND id = ?",
+        (company_id, reconciliation_id),
+    )
+
+
+def set_opened_again(db: Connection, company_id: int, reconciliation_id: int) -> None:
+    """A sealed reconciliation is open again."""
+    db.execute(
+        "UPDATE reconciliation SET state = 'open', stage = 'opened again' WHERE company_id = ? AND id = ?",
+        (company_id, reconciliation_id),
+    )
+
+
+def set_prepared(db: Connection, company_id: int, reconciliation_id: int, user_id: int, now: str) -> None:
+    """Somebody has prepared a reconciliation: it is in review."""
+    db.execute(
+        "UPDATE reconciliation SET stage = 'in review', prepared_by = ?, prepared_at = ? WHERE company_id = ? AND id = ?",
+        (user_id, now, company_id, reconciliation_id),
+    )
+
+
+def set_returned(db: Connection, company_id: int, reconciliation_id: int, stage: str) -> None:
+    """A reconciliation in review goes back to work."""
+    db.execute(
+        "UPDATE reconciliation SET stage = ?, prepared_by = NULL, prepared_at = NULL WHERE company_id = ? AND id = ?",
+        (stage, company_id, reconciliation_id),
     )
 
 
@@ -269,6 +303,52 @@ def set_active(
             )
 
 
+@dataclass(frozen=True, slots=True)
+class EntryDecision:
+    """A decision over an entry, in force or withdrawn. `row_active`: whether it still clears this very entry."""
+
+    decision_id: int
+    reconciliation_id: int
+    closing_date: date
+    active: bool
+    row_active: bool
+    why: str
+    by: str
+    at: str
+    withdrawn_by: str
+    withdrawn_at: str | None
+
+
+def decisions_of_entry(db: Connection, company_id: int, entry_id: int) -> list[EntryDecision]:
+    """Every decision that ever cleared an entry, oldest first."""
+    rows = db.execute(
+        "SELECT d.id, d.reconciliation_id, r.closing_date, d.active, c.active, d.why, u.name, d.created_at,"
+        " coalesce(w.name, ''), d.withdrawn_at FROM clearing c JOIN decision d ON d.id = c.decision_id"
+        " JOIN reconciliation r ON r.id = d.reconciliation_id JOIN user u ON u.id = d.created_by"
+        " LEFT JOIN user w ON w.id = d.withdrawn_by WHERE c.company_id = ? AND c.book_entry_id = ? ORDER BY d.id",
+        (company_id, entry_id),
+    )
+    return [EntryDecision(r[0], r[1], date.fromisoformat(r[2]), bool(r[3]), bool(r[4]), *tuple(r)[5:]) for r in rows]
+
+
+def decisions_of_line(db: Connection, company_id: int, line_id: int) -> list[tuple[int, int, bool]]:
+    """Every decision over a line, oldest first: (decision, reconciliation, in force)."""
+    rows = db.execute(
+        "SELECT d.id, d.reconciliation_id, d.active FROM resolution x JOIN decision d ON d.id = x.decision_id"
+        " WHERE x.company_id = ? AND x.statement_line_id = ? ORDER BY d.id",
+        (company_id, line_id),
+    )
+    return [(row[0], row[1], bool(row[2])) for row in rows]
+
+
+def set_clears(db: Connection, company_id: int, decision_id: int, entry_id: int, active: bool) -> None:
+    """Let a decision clear one of its entries, or no longer; sqlite3.IntegrityError when another one does."""
+    db.execute(
+        "UPDATE clearing SET active = ? WHERE company_id = ? AND decision_id = ? AND book_entry_id = ?",
+        (int(active), company_id, decision_id, entry_id),
+    )
+
+
 def _members(db: Connection, where: str, values: tuple[object, ...]) -> dict[int, tuple[list[int], list[int]]]:
     found: dict[int, tuple[list[int], list[int]]] = {}
     sql = "SELECT x.decision_id, x.{0} FROM {1} x JOIN decision d ON d.id = x.decision_id WHERE {2} ORDER BY x.{0}"
@@ -374,3 +454,20 @@ def next_step(db: Connection, company_id: int, reconciliation_id: int, user_id: 
 def set_step_state(db: Connection, step_id: int, state: str) -> None:
     """Mark a step as done or undone."""
     db.execute("UPDATE step SET state = ? WHERE id = ?", (state, step_id))
+
+
+def last_step_like(
+    db: Connection, company_id: int, account_id: int, user_id: int, label: str
+) -> tuple[int, int, Step] | None:
+    """A person's last step done in any reconciliation of an account whose label begins so: (id, reconciliation, step)."""
+    row = db.execute(
+        "SELECT s.* FROM step s JOIN reconciliation r ON r.id = s.reconciliation_id WHERE s.company_id = ?"
+        " AND r.bank_account_id = ? AND s.user_id = ? AND s.state = 'done' AND s.label LIKE ? || '%' ORDER BY s.id DESC"
+        " LIMIT 1",
+        (company_id, account_id, user_id, label),
+    ).fetchone()
+    return (
+        (row["id"], row["reconciliation_id"], Step(row["id"], row["label"], json.loads(row["operations"])))
+        if row
+        else None
+    )

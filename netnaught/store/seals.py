@@ -9,7 +9,7 @@ from netnaught.store.database import Connection, Row
 
 @dataclass(frozen=True, slots=True)
 class Seal:
-    """A seal as stored. `opening`, `closing`: minor units."""
+    """A seal as stored. `opening`, `closing`: minor units; `made`: sealed, sealed again or chained again."""
 
     id: int
     bank_account_id: int
@@ -22,6 +22,8 @@ class Seal:
     sha256: str
     sealed_by: str
     sealed_at: str
+    made: str = "sealed"
+    replaces_id: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,6 +52,8 @@ def _seal(row: Row) -> Seal:
         row["sha256"],
         row["sealer"],
         row["sealed_at"],
+        row["made"],
+        row["replaces_id"],
     )
 
 
@@ -67,14 +71,16 @@ def add_seal(
     sha256: str,
     user_id: int,
     now: str,
+    made: str = "sealed",
+    replaces_id: int | None = None,
 ) -> int:
     """Store a seal at the end of its account's chain."""
     row = db.execute(
         "INSERT INTO seal (company_id, bank_account_id, reconciliation_id, number, opening, closing, content, previous,"
-        " sha256, sealed_by, sealed_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
+        " sha256, made, replaces_id, sealed_by, sealed_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
         (
             *(company_id, account_id, reconciliation_id, number, opening, closing, content, previous),
-            *(sha256, user_id, now),
+            *(sha256, made, replaces_id, user_id, now),
         ),
     ).fetchone()
     return int(row[0])
@@ -88,12 +94,29 @@ def seals(db: Connection, company_id: int, account_id: int) -> list[Seal]:
     return [_seal(row) for row in rows]
 
 
+def holding(db: Connection, company_id: int, account_id: int) -> list[Seal]:
+    """The seals that hold, by closing date: of each sealed reconciliation the newest."""
+    rows = db.execute(
+        f"{_SELECT} JOIN reconciliation r ON r.id = s.reconciliation_id AND r.state = 'sealed'"
+        " WHERE s.company_id = ? AND s.bank_account_id = ? AND s.number ="
+        "  (SELECT max(n.number) FROM seal n WHERE n.reconciliation_id = s.reconciliation_id) ORDER BY r.closing_date",
+        (company_id, account_id),
+    )
+    return [_seal(row) for row in rows]
+
+
+def seals_of(db: Connection, company_id: int, reconciliation_id: int) -> list[Seal]:
+    """All seals a reconciliation has had, newest first."""
+    rows = db.execute(
+        f"{_SELECT} WHERE s.company_id = ? AND s.reconciliation_id = ? ORDER BY s.number DESC",
+        (company_id, reconciliation_id),
+    )
+    return [_seal(row) for row in rows]
+
+
 def seal_of(db: Connection, company_id: int, reconciliation_id: int) -> Seal | None:
-    """The seal of a reconciliation."""
-    row = db.execute(
-        f"{_SELECT} WHERE s.company_id = ? AND s.reconciliation_id = ?", (company_id, reconciliation_id)
-    ).fetchone()
-    return _seal(row) if row else None
+    """The newest seal of a reconciliation."""
+    return next(iter(seals_of(db, company_id, reconciliation_id)), None)
 
 
 def add_paper(db: Connection, company_id: int, seal_id: int, kind: str, content: bytes, sha256: str) -> None:

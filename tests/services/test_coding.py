@@ -9,11 +9,9 @@ import pytest
 from netnaught.services import coding, recording, spine, steps
 from netnaught.services.access import Role
 from netnaught.services.coding import PartGiven
-from netnaught.services.errors import BadInput, Conflict, Forbidden, NotFound, Refused
+from netnaught.services.errors import BadInput, Conflict, Forbidden, NotFound
 from netnaught.services.recording import Recording
-from netnaught.store import bank_accounts
 from netnaught.store.coding import Party
-from tests.services.test_incoming import second_account
 from tests.world import World
 
 
@@ -130,18 +128,6 @@ def test_a_party_s_usual_account_stands_behind_rules_and_what_was_done_before(wo
     assert ids["F2"] not in found  # part of the name is not enough
     coding.add_rule(*args, rule(world, name="Rule", shares=[{"gl_account_id": world.gl["5900"]}]))
     assert world.view(at).suggestions[ids["F1"]].why == "rule “Rule”"
-
-
-def test_a_line_is_not_posted_straight_to_another_bank_book_s_control_account(world: World) -> None:
-    """It would stand in the ledger and be missing in that account's book."""
-    savings = second_account(world, "9920")
-    at = world.read(world.line(-500))
-    control = next(a.gl_account_id for a in bank_accounts.bank_accounts(world.db, world.company.id) if a.id == savings)
-    with pytest.raises(Refused, match=r"control account of Savings: .* Record a transfer on both sides"):
-        recording.record_line(
-            world.ctx, world.company.id, at, world.line_ids(at)["F1"], other_account_id=control, payee="", memo=""
-        )
-    assert world.view(at).bench.standing.unresolved_out.lines == 1
 
 
 def test_bad_rules_and_lists_are_refused_by_the_server(world: World) -> None:

@@ -11,7 +11,7 @@ import pytest
 from netnaught.core.alignment import RowKind
 from netnaught.core.completion import BlockerKind
 from netnaught.core.statement import ControlTotals, NoticeKind, StatementHead
-from netnaught.services import bank_book, deciding, reading, recording, reporting, sealing, steps, verifying
+from netnaught.services import bank_book, deciding, reading, recording, reimport, reporting, sealing, steps, verifying
 from netnaught.services.access import Role
 from netnaught.services.entries import EntryValues
 from netnaught.services.errors import BadInput, ConfirmationNeeded, Conflict, Forbidden, NotFound, Refused
@@ -273,13 +273,13 @@ def test_an_entry_changed_by_somebody_else_meanwhile_is_a_conflict(world: World)
 def test_an_imported_bank_book_is_compared_with_what_is_here(world: World) -> None:
     book = b"id,date,reference,payee,memo,amount\nB1,2026-10-01,,A,,5.00\nB2,2026-10-02,,B,,6.00\n"
     args = (world.ctx, world.company.id, world.account.id, "book.csv")
-    bank_book.import_book(*args, book, world.gl["5000"])
-    again = bank_book.import_book(*args, book.replace(b"6.00", b"7.00"), world.gl["5000"])
-    assert [row.state.value for row in again.rows] == ["same", "changed"]
+    reimport.apply(*args, book, world.gl["5000"])
+    again = reimport.apply(*args, book.replace(b"6.00", b"7.00"), world.gl["5000"])
+    assert [x.change.value for x in again.differences] == ["changed", "same"]
     amounts = [x.stored.entry.amount for x in bank_book.read_book(world.ctx, world.company.id, world.account.id)]
     assert amounts == [500, 700]
     with pytest.raises(BadInput, match=r"book.csv, line 2, column amount: '5.001'"):
-        bank_book.import_book(*args, book.replace(b"5.00", b"5.001"), world.gl["5000"])
+        reimport.apply(*args, book.replace(b"5.00", b"5.001"), world.gl["5000"])
 
 
 def test_undo_and_redo_take_everything_of_a_step(world: World) -> None:

@@ -13,7 +13,7 @@ import sys
 import time
 from pathlib import Path
 
-from netnaught.services import bank_book, deciding, sealing, spine, verifying
+from netnaught.services import bank_book, deciding, reimport, sealing, spine, verifying
 from netnaught.services.access import Context
 from netnaught.store import reconciliations, users
 from netnaught.store.database import DATABASE, connect
@@ -38,7 +38,7 @@ def work_for_ever(folder: Path) -> None:
         lines = [world.line(-(n + 1), f"{first:%Y-%m}-{n % 28 + 1:02d}", str(n + 100)) for n in range(LINES)]
         book = [BookEntry(f"M{number}-{x.id}", x.date, x.amount, x.reference, "P", "") for x in lines]
         args = (world.ctx, world.company.id, world.account.id)
-        bank_book.import_book(*args, "book.csv", write_bank_book(book, USD), world.gl["5000"])
+        reimport.apply(*args, "book.csv", write_bank_book(book, USD), world.gl["5000"])
         at = world.read(*lines, opening=opening, first=first.isoformat())
         deciding.apply_passes(world.ctx, world.company.id, at, frozenset())
         sealing.seal(world.ctx, world.company.id, at)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Annotated
 
 from fastapi import APIRouter, File, Form, Response, UploadFile
@@ -9,9 +10,10 @@ from pydantic import BaseModel
 
 from netnaught.api.deps import Amount, Ctx, Day, Id, ItemId, Text
 from netnaught.core.ledger import BookEntry
-from netnaught.services import bank_book
-from netnaught.services.bank_book import BookImport, ImportState
+from netnaught.core.reimport import Change, Comparison, Doubt, Touches
+from netnaught.services import bank_book, reimport
 from netnaught.services.entries import EntryValues
+from netnaught.services.reimport import Absent, Answers
 
 router = APIRouter(prefix="/api/companies/{company_id}/accounts/{account_id}/book", tags=["books"])
 
@@ -60,57 +62,68 @@ class Created(BaseModel):
     id: int
 
 
-class ImportRowOut(BaseModel):
-    """One row of an import, and what it is compared with the books."""
+class RowValues(BaseModel):
+    """An entry as the file, or as the books here, have it. Minor units."""
 
-    id: str
     date: Day
     amount: int
     reference: str
     payee: str
     memo: str
-    state: ImportState
-    was: str
-    why: str
+
+
+class ImportRowOut(BaseModel):
+    """One difference: the row of the file, the entry known here, by what they belong together, what it touches."""
+
+    change: Change
+    touches: Touches
+    row: RowValues | None
+    known: RowValues | None
+    entry_id: int | None
+    fields: list[str]
+    how: str
+    shift: int
+    period: Day | None
 
 
 class ImportOut(BaseModel):
-    """What an import brings, or brought."""
+    """What a file says that is not known, by consequence; `same` counts the rows that say nothing new."""
 
-    new: int
-    same: int
-    changed: int
-    held: int
-    total: int
     rows: list[ImportRowOut]
+    same: int
+    new: int
+    new_total: int
+    doubts: list[Doubt]
 
 
-def _difference(row: BookEntry, known: BookEntry | None) -> str:
-    if known is None:
-        return ""
-    names = [
-        name for name in ("date", "amount", "reference", "payee", "memo") if getattr(row, name) != getattr(known, name)
-    ]
-    return ", ".join(names)
+def _values(entry: BookEntry | None) -> RowValues | None:
+    return RowValues.model_validate(entry, from_attributes=True) if entry else None
 
 
-def _import(found: BookImport) -> ImportOut:
+def _import(found: Comparison, period: dict[int, date]) -> ImportOut:
     rows = [
         ImportRowOut(
-            id=str(row.entry.id),
-            date=row.entry.date,
-            amount=row.entry.amount,
-            reference=row.entry.reference,
-            payee=row.entry.payee,
-            memo=row.entry.memo,
-            state=row.state,
-            was=_difference(row.entry, row.known),
-            why=row.why,
+            change=x.change,
+            touches=x.touches,
+            row=_values(x.row),
+            known=_values(x.known.entry if x.known else None),
+            entry_id=int(x.known.entry.id) if x.known else None,
+            fields=list(x.fields),
+            how=x.how,
+            shift=x.shift,
+            period=period.get(int(x.known.entry.id)) if x.known else None,
         )
-        for row in found.rows
+        for x in found.differences
+        if x.change is not Change.SAME
     ]
-    counts = {state.value: len(found.of(state)) for state in ImportState}
-    return ImportOut(**counts, total=sum(row.entry.amount for row in found.of(ImportState.NEW)), rows=rows)
+    new = found.of(Change.NEW)
+    return ImportOut(
+        rows=rows,
+        same=len(found.of(Change.SAME)),
+        new=len(new),
+        new_total=sum(x.shift for x in new),
+        doubts=list(found.doubts),
+    )
 
 
 @router.get("", operation_id="book")
@@ -162,19 +175,23 @@ def delete_entry(ctx: Ctx, company_id: Id, account_id: Id, entry_id: Id) -> None
 
 
 @router.post("/import/preview", operation_id="previewBookImport")
-def post_preview(ctx: Ctx, company_id: Id, account_id: Id, file: Annotated[UploadFile, File()]) -> ImportOut:
-    """What a file would bring; nothing is stored."""
-    return _import(bank_book.preview_import(ctx, company_id, account_id, file.filename or "file", file.file.read()))
+def post_import_preview(ctx: Ctx, company_id: Id, account_id: Id, file: Annotated[UploadFile, File()]) -> ImportOut:
+    """Compare a file with the bank book; nothing is stored."""
+    found = reimport.preview(ctx, company_id, account_id, file.filename or "file", file.file.read())
+    return _import(found.comparison, found.period)
 
 
-@router.post("/import", operation_id="importBook")
+@router.post("/import", operation_id="importBook", status_code=201)
 def post_import(
     ctx: Ctx,
     company_id: Id,
     account_id: Id,
     file: Annotated[UploadFile, File()],
-    other_account_id: Annotated[ItemId | None, Form()] = None,
+    other_account_id: Annotated[int | None, Form(ge=1, le=2**53)] = None,
+    gone: Annotated[Absent | None, Form()] = None,
+    outside: Annotated[Absent | None, Form()] = None,
 ) -> ImportOut:
-    """Store the new rows of a file, all or nothing."""
+    """Take a file's differences over, all or nothing; 409 while it has not been said what becomes of absent entries."""
     name, data = file.filename or "file", file.file.read()
-    return _import(bank_book.import_book(ctx, company_id, account_id, name, data, other_account_id))
+    answers = Answers(gone, outside)
+    return _import(reimport.apply(ctx, company_id, account_id, name, data, other_account_id, answers), {})

@@ -10,7 +10,7 @@ from pydantic import BaseModel, StringConstraints
 
 from netnaught.api.deps import COOKIE, Ctx, Db, Text, Token
 from netnaught.services import setup, sign_in
-from netnaught.services.access import RIGHTS, Role
+from netnaught.services.access import Role, rights_of
 
 router = APIRouter(prefix="/api", tags=["session"])
 
@@ -50,7 +50,7 @@ def _me(ctx: Ctx, csrf_token: str) -> Me:
             currency=m.company.currency,
             locale=m.company.locale.replace("_", "-"),
             role=Role(m.role),
-            rights=sorted(RIGHTS[Role(m.role)]),
+            rights=sorted(rights_of(m)),
         )
         for m in setup.my_companies(ctx)
     ]

@@ -1,15 +1,59 @@
-"""Seals: content-hashed snapshots of a finished reconciliation, chained per bank account."""
+"""Seals: content-hashed snapshots of a finished reconciliation, chained per bank account.
 
-from netnaught.core.seal.chain import BrokenLink, Link, fingerprint, verify_chain
-from netnaught.core.seal.content import SealContent, SealedEntry, SealedLine, canonical
+content        what a seal covers, in one canonical form
+chain          each seal's fingerprint over its content and the one before
+disturbances   what has changed in something sealed, and what mends it
+trace          the walk from the sealed closing to what the books count today
+differs        what one seal says otherwise than another
+"""
+
+from netnaught.core.seal.chain import FIRST, BrokenLink, Link, fingerprint, verify_chain
+from netnaught.core.seal.content import (
+    SealContent,
+    SealedEntry,
+    SealedLine,
+    canonical,
+    read_content,
+    sealed_entry,
+    sealed_line,
+)
+from netnaught.core.seal.differs import SealDifference, differences
+from netnaught.core.seal.disturbances import (
+    Acceptance,
+    DisturbanceKind,
+    Finding,
+    Item,
+    Present,
+    Repair,
+    SealedPeriod,
+    findings,
+)
+from netnaught.core.seal.trace import Period, Staircase, staircase
 
 __all__ = [
+    "FIRST",
+    "Acceptance",
     "BrokenLink",
+    "DisturbanceKind",
+    "Finding",
+    "Item",
     "Link",
+    "Period",
+    "Present",
+    "Repair",
     "SealContent",
+    "SealDifference",
     "SealedEntry",
     "SealedLine",
+    "SealedPeriod",
+    "Staircase",
     "canonical",
+    "differences",
+    "findings",
     "fingerprint",
+    "read_content",
+    "sealed_entry",
+    "sealed_line",
+    "staircase",
     "verify_chain",
 ]

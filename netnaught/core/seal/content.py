@@ -6,7 +6,9 @@ no integer is ever rounded on its way into a seal.
 
 from __future__ import annotations
 
+import json
 from dataclasses import dataclass
+from typing import Any
 
 import rfc8785
 
@@ -80,6 +82,8 @@ class SealContent:
     lines: tuple[SealedLine, ...]
     cleared: tuple[SealedEntry, ...]
     outstanding: tuple[SealedEntry, ...]
+    prepared_by: str = ""
+    replaces: str = ""
 
     def content(self) -> Json:
         """The snapshot as JSON values, ready to be made canonical."""
@@ -92,6 +96,8 @@ class SealContent:
             "end": self.end,
             "sealed_by": self.sealed_by,
             "sealed_at": self.sealed_at,
+            **({"prepared_by": self.prepared_by} if self.prepared_by else {}),
+            **({"replaces": self.replaces} if self.replaces else {}),
             "opening": str(self.opening),
             "closing": str(self.closing),
             "figures": {name: str(amount) for name, amount in self.figures.items()},
@@ -106,3 +112,28 @@ class SealContent:
 def canonical(value: Json) -> bytes:
     """The RFC 8785 form of a JSON value, UTF-8."""
     return rfc8785.dumps(value)
+
+
+def read_content(content: bytes) -> dict[str, Any]:
+    """The values of a seal, for reading what it says; amounts are strings of minor units still."""
+    found: dict[str, Any] = json.loads(content)
+    return found
+
+
+def sealed_entry(values: dict[str, Any]) -> SealedEntry:
+    """The inverse of `SealedEntry.content`."""
+    return SealedEntry(
+        values["id"], values["date"], int(values["amount"]), values["reference"], values["payee"], values["memo"]
+    )
+
+
+def sealed_line(values: dict[str, Any]) -> SealedLine:
+    """The inverse of `SealedLine.content`."""
+    return SealedLine(
+        values["id"],
+        values["date"],
+        int(values["amount"]),
+        values["reference"],
+        values["description"],
+        values["bank_id"],
+    )

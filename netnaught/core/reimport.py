@@ -1,0 +1,221 @@
+"""A fresh export of a bank book against what is known: new, changed, gone, same, and what came back.
+
+By id where there is one; else by the best correspondence that is unique both ways, and then it is said
+which. Nothing here decides what happens: the differences are listed by consequence, sealed periods first.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Hashable, Iterable, Sequence
+from dataclasses import dataclass
+from datetime import date
+from enum import StrEnum
+
+from netnaught.core.ledger import BookEntry
+
+FIELDS = ("date", "amount", "reference", "payee", "memo")
+# A row that came back may be dated a few days from where it was recorded here.
+RETURNS_WITHIN_DAYS = 5
+# So many known rows with turned signs, and so large a part of them, are a changed convention.
+TURNED_AT_LEAST = 3
+TURNED_SHARE = (4, 5)
+
+
+class Change(StrEnum):
+    """What a row, or a known entry, is."""
+
+    NEW = "new"
+    SAME = "same"
+    CHANGED = "changed"
+    GONE = "gone"
+    OUTSIDE = "outside"
+    RETURNED = "returned"
+    BACK = "back"
+    HELD = "held"
+
+
+class Touches(StrEnum):
+    """What a difference touches, heaviest first."""
+
+    SEALED = "sealed"
+    CLEARED = "cleared"
+    OPEN = "open"
+
+
+class Doubt(StrEnum):
+    """Why a file is not taken as it is."""
+
+    TURNED_SIGNS = "turned signs"
+    OTHER_ACCOUNT = "other account"
+
+
+@dataclass(frozen=True, slots=True)
+class Known:
+    """An entry as it stands here. `external_id`: None when it was recorded here; `deleted`: by whom, or ""."""
+
+    entry: BookEntry
+    external_id: str | None
+    touches: Touches
+    deleted: str = ""
+    starting: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Difference:
+    """One row against one known entry; either may be missing. `how`: by what they belong together."""
+
+    change: Change
+    row: BookEntry | None
+    known: Known | None = None
+    how: str = ""
+
+    @property
+    def fields(self) -> tuple[str, ...]:
+        """What differs, by name."""
+        if self.row is None or self.known is None:
+            return ()
+        return tuple(f for f in FIELDS if getattr(self.row, f) != getattr(self.known.entry, f))
+
+    @property
+    def touches(self) -> Touches:
+        """What applying it touches."""
+        return self.known.touches if self.known else Touches.OPEN
+
+    @property
+    def shift(self) -> int:
+        """What applying it does to the book balance, minor units."""
+        now = self.row.amount if self.row else 0
+        was = self.known.entry.amount if self.known and not self.known.deleted else 0
+        return now - was if self.change in _APPLIED else 0
+
+
+_APPLIED = (Change.NEW, Change.CHANGED, Change.GONE, Change.BACK)
+_ORDER = [
+    Change.CHANGED,
+    Change.GONE,
+    Change.BACK,
+    Change.HELD,
+    Change.RETURNED,
+    Change.NEW,
+    Change.OUTSIDE,
+    Change.SAME,
+]
+
+
+@dataclass(frozen=True, slots=True)
+class Comparison:
+    """All differences, by consequence. Every row and every known entry that stands is in exactly one."""
+
+    differences: tuple[Difference, ...]
+    doubts: tuple[Doubt, ...] = ()
+
+    def of(self, change: Change) -> list[Difference]:
+        """The differences of one kind."""
+        return [found for found in self.differences if found.change is change]
+
+    def touching(self, touches: Touches) -> list[Difference]:
+        """What would change something sealed, cleared or open."""
+        return [x for x in self.differences if x.touches is touches and x.change in _APPLIED]
+
+
+def compare(rows: Sequence[BookEntry], known: Sequence[Known], elsewhere: frozenset[str] = frozenset()) -> Comparison:
+    """Compare the rows of a file (ids unique) with what is known.
+
+    `elsewhere`: ids known on other accounts. Entries that the file lacks are gone only when it is a
+    fresh export, that is when it holds a known id or nothing unknown; inside its own days gone, else outside.
+    """
+    by_id = {k.external_id: k for k in known if k.external_id is not None}
+    found = [_of_id(row, by_id[str(row.id)]) for row in rows if str(row.id) in by_id]
+    first, last = (min(r.date for r in rows), max(r.date for r in rows)) if rows else (date.max, date.min)
+    left = [row for row in rows if str(row.id) not in by_id]
+    seen = {str(row.id) for row in rows}
+    missing = [k for k in known if k.external_id not in seen and not k.deleted and not k.starting]
+    inside = [k for k in missing if k.external_id is None or first <= k.entry.date <= last]
+    for pair, row, other in _correspond(left, inside, renumbered=not found):
+        found.append(Difference(pair, row, other[0], other[1]))
+        left.remove(row)
+        missing.remove(other[0])
+    found += [Difference(Change.NEW, row) for row in left]
+    fresh = bool(by_id.keys() & seen) or not left
+    for k in missing:
+        if fresh and k.external_id is not None:
+            found.append(Difference(Change.GONE if k in inside else Change.OUTSIDE, None, k))
+    ordered = sorted(found, key=_consequence)
+    return Comparison(tuple(ordered), tuple(_doubts(ordered, rows, elsewhere)))
+
+
+def _of_id(row: BookEntry, known: Known) -> Difference:
+    if known.deleted:
+        came_off = known.deleted == "read again"
+        return Difference(Change.BACK if came_off else Change.HELD, row, known, "same id, deleted here")
+    same = Difference(Change.SAME, row, known, "same id")
+    return Difference(Change.CHANGED, row, known, "same id") if same.fields else same
+
+
+def _consequence(x: Difference) -> tuple[int, int, date, int]:
+    day = x.row.date if x.row else x.known.entry.date if x.known else date.min
+    amount = abs(x.shift)
+    touched = list(Touches).index(x.touches) if x.change in _APPLIED else len(Touches)
+    return touched, _ORDER.index(x.change), day, -amount
+
+
+_Key = Callable[[BookEntry], Hashable]
+
+
+def _returned(row: BookEntry, k: Known) -> bool:
+    return abs((row.date - k.entry.date).days) <= RETURNS_WITHIN_DAYS
+
+
+_KEYS: tuple[tuple[str, _Key], ...] = (
+    ("everything but the id", lambda e: (e.date, e.amount, e.reference, e.payee, e.memo)),
+    ("date, amount and reference", lambda e: (e.date, e.amount, e.reference) if e.reference else None),
+    ("amount and reference", lambda e: (e.amount, e.reference) if e.reference else None),
+    ("date and amount", lambda e: (e.date, e.amount)),
+    ("date, reference and payee", lambda e: (e.date, e.reference, e.payee) if e.reference else None),
+)
+
+
+def _correspond(
+    rows: Sequence[BookEntry], known: Sequence[Known], renumbered: bool
+) -> Iterable[tuple[Change, BookEntry, tuple[Known, str]]]:
+    """Rows and known entries that belong together by the strongest key that is unique on both sides.
+
+    `renumbered`: no row has a known id; then an entry from elsewhere is only taken for a row that says all the same.
+    """
+    rows, known = list(rows), list(known)
+    found: list[tuple[Change, BookEntry, tuple[Known, str]]] = []
+    for name, key in _KEYS:
+        mine: dict[Hashable, list[BookEntry]] = {}
+        theirs: dict[Hashable, list[Known]] = {}
+        for row in rows:
+            mine.setdefault(key(row), []).append(row)
+        for k in known:
+            theirs.setdefault(key(k.entry), []).append(k)
+        for value, group in mine.items():
+            others = theirs.get(value, [])
+            if value is None or len(group) != 1 or len(others) != 1:
+                continue
+            row, k = group[0], others[0]
+            if k.external_id is None:
+                if row.amount != k.entry.amount or not _returned(row, k):
+                    continue
+                change = Change.RETURNED
+            elif name != _KEYS[0][0] and (renumbered or name == "date and amount"):
+                continue
+            else:
+                change = Change.CHANGED if Difference(Change.SAME, row, k).fields else Change.SAME
+            found.append((change, row, (k, f"another id, but the same {name}")))
+            rows.remove(row)
+            known.remove(k)
+    return found
+
+
+def _doubts(found: Sequence[Difference], rows: Sequence[BookEntry], elsewhere: frozenset[str]) -> Iterable[Doubt]:
+    pairs = [x for x in found if x.row and x.known and x.how == "same id"]
+    turned = [x for x in pairs if x.row and x.known and x.row.amount == -x.known.entry.amount]
+    enough = len(turned) * TURNED_SHARE[1] >= len(pairs) * TURNED_SHARE[0]
+    if len(turned) >= TURNED_AT_LEAST and enough:
+        yield Doubt.TURNED_SIGNS
+    foreign = sum(str(row.id) in elsewhere for row in rows)
+    if not pairs and foreign * 2 > len(rows):
+        yield Doubt.OTHER_ACCOUNT

@@ -1,0 +1,319 @@
+"""The opening trace of an account: its findings, their history, what mended them, and the bank gap's cause."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date
+from enum import StrEnum
+from typing import Any
+
+from netnaught.core.money import currency
+from netnaught.core.reconciliation import DecisionKind
+from netnaught.core.seal import (
+    DisturbanceKind,
+    Finding,
+    Item,
+    SealedEntry,
+    SealedPeriod,
+    Staircase,
+    findings,
+    read_content,
+    sealed_entry,
+    sealed_line,
+    staircase,
+)
+from netnaught.core.statement import NoticeKind
+from netnaught.core.wording import Wording
+from netnaught.formats import Unreadable, read_statements
+from netnaught.services.access import Context, Desk, account_for
+from netnaught.services.workbench import Chain, chain_of, load_bench
+from netnaught.services.writing import wording
+from netnaught.store import audit, bank_accounts, disturbances, reconciliations, statements
+from netnaught.store.audit import AuditEvent
+from netnaught.store.bank_accounts import BankAccount
+from netnaught.store.companies import Company
+from netnaught.store.database import Connection
+from netnaught.store.reconciliations import Reconciliation
+from netnaught.store.seals import Seal
+
+_BANK_ALONE = {DecisionKind.BANK_ERROR.value, DecisionKind.BANK_CORRECTION.value}
+
+
+class BankGapCause(StrEnum):
+    """Why a statement does not open where the last seal closed."""
+
+    STATEMENT_MISSING = "statement missing"
+    CLOSING_MISTYPED = "closing mistyped"
+    BANK_RESTATED = "bank restated"
+    NO_START = "no starting balance"
+
+
+@dataclass(frozen=True, slots=True)
+class BankGap:
+    """statement's own opening − sealed closing, minor units, with its cause in a sentence."""
+
+    amount: int
+    cause: BankGapCause
+    text: str
+    reconciliation_id: int
+
+
+@dataclass(frozen=True, slots=True)
+class Mended:
+    """A disturbance that is no more: the item stands as sealed again."""
+
+    reconciliation_id: int
+    entry_id: int
+    kind: DisturbanceKind
+    values: SealedEntry
+    how: str
+    person: str
+    at: str
+
+
+@dataclass(frozen=True, slots=True)
+class Trace:
+    """The staircase with what it stands on. `seals` and `closings` by reconciliation."""
+
+    company: Company
+    account: BankAccount
+    stairs: Staircase
+    counted_today: int
+    mended: tuple[Mended, ...]
+    bank_gap: BankGap | None
+    seals: dict[int, Seal]
+    closings: dict[int, date]
+    open_reconciliation: Reconciliation | None
+
+
+def period_of(seal: Seal) -> SealedPeriod:
+    """What a seal says, item by item."""
+    content = read_content(seal.content)
+    counted = {Item(False, e["id"]): sealed_entry(e) for e in content["cleared"]}
+    counted |= {Item(True, line.id): line for line in _bank_alone(content)}
+    listed = {Item(False, e["id"]): sealed_entry(e) for e in content["outstanding"]}
+    return SealedPeriod(seal.reconciliation_id, seal.bank_account_id, counted, listed)
+
+
+def _bank_alone(content: dict[str, Any]) -> Iterable[SealedEntry]:
+    alone = {line for d in content["decisions"] if d["kind"] in _BANK_ALONE for line in d["lines"]}
+    for line in map(sealed_line, content["lines"]):
+        if line.id in alone:
+            yield SealedEntry(line.id, line.date, line.amount, line.reference, line.description, "")
+
+
+def findings_of(
+    db: Connection, account: BankAccount, chain: Chain, among: set[Item] | None = None
+) -> dict[int, list[Finding]]:
+    """The findings of an account by sealed reconciliation; `among`: all that were touched, unless given."""
+    if among is None:
+        among = disturbances.touched(db, account.company_id, account.id)
+    if not among:
+        return {}
+    order = sorted(among, key=lambda item: (item.is_line, item.id))
+    now = disturbances.present(db, account.company_id, order)
+    found: dict[int, list[Finding]] = {}
+    for seal in chain.holding:
+        accepted = disturbances.acceptances(db, account.company_id, seal.reconciliation_id)
+        here = findings(period_of(seal), now, order, accepted)
+        if here:
+            found[seal.reconciliation_id] = here
+    return found
+
+
+def trace(ctx: Context, company_id: int, account_id: int) -> Trace:
+    """The whole trace of an account."""
+    company, account = account_for(ctx, company_id, account_id)
+    return load_trace(ctx, company, account)
+
+
+def load_trace(ctx: Context, company: Company, account: BankAccount) -> Trace:
+    """The same, for who has come in already."""
+    chain = chain_of(ctx.db, account)
+    found = findings_of(ctx.db, account, chain)
+    order = [seal.reconciliation_id for seal in chain.holding]
+    closing = chain.last_seal.closing if chain.last_seal else account.starting_balance
+    stairs = staircase(closing, order, found)
+    return Trace(
+        company,
+        account,
+        stairs,
+        closing + sum(chain.shifts().values()),
+        tuple(_mended(ctx, account, chain, found)),
+        _bank_gap(ctx, company, account, chain),
+        {seal.reconciliation_id: seal for seal in chain.holding},
+        {r.id: r.closing_date for r in chain.reconciliations},
+        next((r for r in chain.reconciliations if not r.sealed), None),
+    )
+
+
+# Mended -------------------------------------------------------------------------------------------
+
+
+def _mended(ctx: Context, account: BankAccount, chain: Chain, found: dict[int, list[Finding]]) -> Iterable[Mended]:
+    """What was disturbed after its seal and stands as sealed again, from the audit trail."""
+    touched = disturbances.touched(ctx.db, account.company_id, account.id)
+    still = {(f.reconciliation_id, f.item) for here in found.values() for f in here}
+    for seal in chain.holding if touched else ():
+        period = period_of(seal)
+        for item in sorted(touched, key=lambda item: item.id):
+            was = period.counted.get(item) or period.outstanding.get(item)
+            if item.is_line or was is None or (seal.reconciliation_id, item) in still:
+                continue
+            events = events_since(ctx.db, account.company_id, item.id, seal)
+            if len(events) > 1 or (events and events[-1].what in _RESTORING):
+                last = events[-1]
+                yield Mended(
+                    seal.reconciliation_id, item.id, _kind_of(events[0], was), was, last.what, last.user, last.at
+                )
+
+
+_RESTORING = ("put back", "cleared again", "released", "entry brought back")
+
+
+def events_since(db: Connection, company_id: int, entry_id: int, seal: Seal) -> list[AuditEvent]:
+    """What was done to an entry after a seal, oldest first."""
+    sealed = next(
+        (
+            event.id
+            for event in audit.events_of(db, company_id, "bank_account", seal.bank_account_id)
+            if event.what == "sealed" and (event.after or {}).get("sha256") == seal.sha256
+        ),
+        0,
+    )
+    return [event for event in audit.events_of(db, company_id, "book_entry", entry_id) if event.id > sealed]
+
+
+def _kind_of(event: AuditEvent, was: SealedEntry) -> DisturbanceKind:
+    if event.what == "entry deleted":
+        return DisturbanceKind.REMOVED
+    if event.what == "entry moved":
+        return DisturbanceKind.MOVED
+    if event.what in ("entry unticked", "cleared again"):
+        return DisturbanceKind.UNTICKED
+    if event.what == "released":
+        return DisturbanceKind.SLIPPED_IN
+    amount = (event.after or {}).get("amount")
+    return DisturbanceKind.RELABELLED if amount in (None, was.amount) else DisturbanceKind.AMENDED
+
+
+# History ------------------------------------------------------------------------------------------
+
+
+@dataclass(frozen=True, slots=True)
+class HistoryEvent:
+    """One thing that happened to an entry, told to a person. `at`: ISO time."""
+
+    at: str
+    what: str
+    person: str
+    reason: str = ""
+    disturbing: bool = False
+
+
+def history(
+    ctx: Context, company_id: int, account_id: int, entry_id: int, reconciliation_id: int
+) -> list[HistoryEvent]:
+    """Everything that happened to an entry: written, cleared, sealed, changed, with person, time and reason."""
+    company, account = account_for(ctx, company_id, account_id)
+    say = wording(account.currency, company.locale)
+    found: list[HistoryEvent] = []
+    seal = next((s for s in chain_of(ctx.db, account).holding if s.reconciliation_id == reconciliation_id), None)
+    since = {e.id for e in events_since(ctx.db, company_id, entry_id, seal)} if seal else set[int]()
+    accounts = {a.id: a.name for a in bank_accounts.bank_accounts(ctx.db, company_id)}
+    for event in audit.events_of(ctx.db, company_id, "book_entry", entry_id):
+        told = _told(event, say, accounts)
+        reason = str((event.after or {}).get("reason", ""))
+        found.append(HistoryEvent(event.at, told, event.user, reason, event.id in since))
+    for made in reconciliations.decisions_of_entry(ctx.db, company_id, entry_id):
+        when = say.day(made.closing_date)
+        found.append(HistoryEvent(made.at, f"cleared in the reconciliation to {when}: {made.why}", made.by))
+        if made.withdrawn_at:
+            found.append(HistoryEvent(made.withdrawn_at, f"no longer cleared in the one to {when}", made.withdrawn_by))
+    if seal:
+        found.append(HistoryEvent(seal.sealed_at, f"sealed, seal {seal.number} · {seal.sha256[:8]}", seal.sealed_by))
+    return sorted(found, key=lambda event: event.at)
+
+
+def _told(event: AuditEvent, say: Wording, accounts: dict[int, str]) -> str:
+    before, after = event.before or {}, event.after or {}
+    if event.what == "entry moved":
+        return f"moved from {accounts.get(_id(before))} to {accounts.get(_id(after))}"
+    if event.what in ("entry changed", "put back") and before and after:
+        parts = [
+            f"{name} was {_shown(say, name, before[name])}, now {_shown(say, name, after[name])}"
+            for name in ("amount", "date", "reference", "payee", "memo")
+            if name in before and name in after and before[name] != after[name]
+        ]
+        return ("put back: " if event.what == "put back" else "") + "; ".join(parts) if parts else event.what
+    if "amount" in after and event.what.startswith("entry "):
+        return f"{event.what.removeprefix('entry ')}, {say.amount(int(str(after['amount'])))}"
+    return event.what
+
+
+def _id(values: dict[str, object]) -> int:
+    return int(str(values.get("account", 0)))
+
+
+def _shown(say: Wording, name: str, value: object) -> str:
+    if name == "amount":
+        return say.amount(int(str(value)))
+    if name == "date":
+        return say.day(date.fromisoformat(str(value)))
+    return f"“{value}”" if value else "empty"
+
+
+# The bank gap --------------------------------------------------------------------------------------
+
+
+def _bank_gap(ctx: Context, company: Company, account: BankAccount, chain: Chain) -> BankGap | None:
+    """Why the first open statement does not open where the last seal closed; None where it does."""
+    at = next((r for r in chain.reconciliations if not r.sealed), None)
+    if at is None:
+        return None
+    bench = load_bench(ctx, Desk(company, account, at))
+    gap = next((n for n in bench.notices if n.kind is NoticeKind.BANK_GAP), None)
+    missing = next((n for n in bench.notices if n.kind is NoticeKind.GAP), None)
+    if gap is None:
+        return None
+    say, last = bench.say, chain.last_seal
+    if missing is not None:
+        return BankGap(gap.amount, BankGapCause.STATEMENT_MISSING, missing.sentence(say), at.id)
+    if last is None:
+        text = (
+            f"This is the account's first reconciliation: it starts from {say.amount(account.starting_balance)} on "
+            f"{say.day(account.starting_date)}, the statement opens {say.amount(gap.amount)} away from it. Correct the start "
+            "in Setup."
+        )
+        return BankGap(gap.amount, BankGapCause.NO_START, text, at.id)
+    stated = _stated_closing(ctx, account, last)
+    if stated is not None and stated != last.closing and stated == last.closing + gap.amount:
+        text = (
+            f"The seal closed at {say.amount(last.closing)}, but the file of that statement says {say.amount(stated)}: "
+            "its closing balance was mistyped. Break that seal and correct it."
+        )
+        return BankGap(gap.amount, BankGapCause.CLOSING_MISTYPED, text, at.id)
+    text = (
+        f"The bank opens {say.amount(gap.amount)} away from where its own last statement closed, and no statement is "
+        "missing: the bank has restated its balance. Ask the bank; a corrected statement settles it."
+    )
+    return BankGap(gap.amount, BankGapCause.BANK_RESTATED, text, at.id)
+
+
+def _stated_closing(ctx: Context, account: BankAccount, seal: Seal) -> int | None:
+    """What the original file of the last sealed statement itself says; None where it has no file or no closing."""
+    covered = statements.statements_of(ctx.db, account.company_id, seal.reconciliation_id)
+    filed = [s for s in covered if s.file_sha256]
+    if not filed:
+        return None
+    last = max(filed, key=lambda s: (s.head.end, s.id))
+    file = statements.statement_file(ctx.db, account.company_id, last.id)
+    if file is None:
+        return None
+    try:
+        found = read_statements(file.content, currency(account.currency))
+    except Unreadable:
+        return None
+    closings = [s.head.closing for s in found if s.head.end == last.head.end and s.head.closing is not None]
+    return closings[0] if closings else None

@@ -1,0 +1,67 @@
+"""The journal as a list: entries of the general ledger with their lines and where they came from."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date
+
+from netnaught.store.database import Connection, Row
+from netnaught.store.ledger import PostedLine, journal_lines
+
+
+@dataclass(frozen=True, slots=True)
+class StoredJournal:
+    """A journal entry that stands. `entry_id`: the bank book entry that made it, None for a general one.
+
+    `opening`: it is the opening balance of a bank account.
+    """
+
+    id: int
+    date: date
+    memo: str
+    lines: tuple[PostedLine, ...]
+    entry_id: int | None
+    bank_account_id: int | None
+    opening: bool
+    made_by: str
+
+    def written(self) -> dict[str, object]:
+        """As the audit trail keeps it."""
+        lines = [[line.account.id, line.amount] for line in self.lines]
+        return {"date": self.date.isoformat(), "memo": self.memo, "lines": lines}
+
+
+_SELECT = (
+    "SELECT j.id, j.date, j.memo, u.name AS maker, e.id AS entry_id, e.bank_account_id,"
+    " EXISTS (SELECT 1 FROM account_start s WHERE s.journal_entry_id = j.id) AS opening"
+    " FROM journal_entry j JOIN user u ON u.id = j.created_by"
+    " LEFT JOIN book_entry e ON e.journal_line_id = (SELECT min(l.id) FROM journal_line l WHERE l.journal_entry_id = j.id)"
+    " WHERE j.company_id = ? AND j.posted = 1 AND j.deleted_at IS NULL"
+)
+
+
+def _journal(db: Connection, company_id: int, row: Row) -> StoredJournal:
+    return StoredJournal(
+        row["id"],
+        date.fromisoformat(row["date"]),
+        row["memo"],
+        tuple(journal_lines(db, company_id, row["id"])),
+        row["entry_id"],
+        row["bank_account_id"],
+        bool(row["opening"]),
+        row["maker"],
+    )
+
+
+def journals(db: Connection, company_id: int, start: date, end: date) -> list[StoredJournal]:
+    """The entries of some days, both included, oldest first."""
+    rows = db.execute(
+        f"{_SELECT} AND j.date BETWEEN ? AND ? ORDER BY j.date, j.id", (company_id, start.isoformat(), end.isoformat())
+    ).fetchall()
+    return [_journal(db, company_id, row) for row in rows]
+
+
+def journal(db: Connection, company_id: int, journal_id: int) -> StoredJournal | None:
+    """One entry that stands."""
+    row = db.execute(f"{_SELECT} AND j.id = ?", (company_id, journal_id)).fetchone()
+    return _journal(db, company_id, row) if row else None

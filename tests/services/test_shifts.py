@@ -1,0 +1,182 @@
+"""After any sequence of changes the shifts of all findings are the books gap, to the cent, and repairs end at zero."""
+
+from __future__ import annotations
+
+import contextlib
+import tempfile
+from dataclasses import replace
+from datetime import date
+from pathlib import Path
+
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from netnaught.core.money import currency
+from netnaught.core.seal import Repair
+from netnaught.formats import write_bank_book
+from netnaught.services import (
+    bank_book,
+    deciding,
+    entries,
+    entry_state,
+    reimport,
+    repairing,
+    sealing,
+    tracing,
+    workbench,
+)
+from netnaught.services.access import Context
+from netnaught.services.errors import ServiceError
+from netnaught.services.reimport import Absent, Answers
+from netnaught.services.repairing import Wanted
+from netnaught.store import bank_accounts, disturbances, reconciliations
+from netnaught.store.bank_book import StoredEntry
+from tests.services.test_incoming import second_account
+from tests.world import World, found_world
+
+MONTHS = (("2026-10", 100_000), ("2026-11", 99_400), ("2026-12", 98_800))
+
+steps_ = st.lists(
+    st.tuples(
+        st.sampled_from(
+            ["amend", "relabel", "date", "delete", "move", "untick", "tick", "accept", "reimport", "put back"]
+        ),
+        st.integers(0, 8),
+        st.integers(1, 900),
+    ),
+    min_size=1,
+    max_size=7,
+)
+
+
+def build(folder: Path) -> World:
+    """Three sealed months of imported entries, and one that each list carries on; January is open."""
+    world = found_world(folder)
+    second_account(world, "9920")
+    rows = "id,date,reference,payee,memo,amount\n"
+    for month, _ in MONTHS:
+        rows += f"{month}A,{month}-05,1{month[-2:]},P,,-4.00\n{month}B,{month}-06,2{month[-2:]},P,,-2.00\n"
+    rows += "X,2026-10-09,999,P,,-9.99\n"
+    args = (world.ctx, world.company.id, world.account.id)
+    reimport.apply(*args, "book.csv", rows.encode(), world.gl["5000"])
+    for month, opening in MONTHS:
+        lines = [world.line(-400, f"{month}-07", f"1{month[-2:]}"), world.line(-200, f"{month}-07", f"2{month[-2:]}")]
+        at = world.read(*lines, opening=opening, first=f"{month}-01")
+        deciding.apply_passes(world.ctx, world.company.id, at, frozenset())
+        sealing.seal(world.ctx, world.company.id, at)
+    world.read(world.line(-1, "2027-01-05"), opening=98_200, first="2027-01-01")
+    return world
+
+
+def disturb(world: World, what: str, which: int, amount: int) -> None:
+    """One thing somebody with the right might do; most may be refused, and then have changed nothing."""
+    ctx: Context = replace(world.ctx, reason="because")
+    company, account = world.company.id, world.account.id
+    rows = world.db.execute("SELECT id, bank_account_id FROM book_entry ORDER BY id").fetchall()
+    entry, home = rows[which % len(rows)]
+    sealed = [s.reconciliation_id for s in workbench.chain_of(world.db, world.account).holding]
+    stored = entries.values_of(ctx, entries_row(world, entry), company)
+    here = bank_accounts.bank_account(world.db, company, home)
+    assert here
+    match what:
+        case "amend":
+            change = stored.with_amount(-amount)
+            bank_book.edit_entry(ctx, company, home, entry, change, entries_row(world, entry).revision)
+        case "relabel":
+            change = replace(stored, payee=f"P{amount}")
+            bank_book.edit_entry(ctx, company, home, entry, change, entries_row(world, entry).revision)
+        case "date":
+            change = replace(stored, date=date(2026, 9 + amount % 4, 1 + amount % 28))
+            bank_book.edit_entry(ctx, company, home, entry, change, entries_row(world, entry).revision)
+        case "delete":
+            bank_book.remove_entry(ctx, company, home, entry)
+        case "move":
+            other = next(a.id for a in bank_accounts.bank_accounts(world.db, company) if a.id != home)
+            bank_book.move_entry(ctx, company, home, entry, other)
+        case "untick":
+            made = reconciliations.decisions(world.db, company, sealed[which % len(sealed)])
+            deciding.withdraw(ctx, company, sealed[which % len(sealed)], [made[amount % len(made)].id])
+        case "tick":
+            deciding.tick(ctx, company, sealed[amount % len(sealed)], [entry])
+        case "reimport":
+            reimport_some(world, which, amount)
+        case _:
+            found = tracing.trace(ctx, company, account).stairs.open
+            if found:
+                finding = found[which % len(found)]
+                repair = Repair.ACCEPT if what == "accept" else finding.repairs[0]
+                repairing.repair(
+                    ctx,
+                    company,
+                    account,
+                    [Wanted(finding.reconciliation_id, finding.item, repair, world.gl["5000"], "so")],
+                )
+
+
+def entries_row(world: World, entry: int) -> StoredEntry:
+    return entry_state.require(world.ctx, world.company, entry)
+
+
+def reimport_some(world: World, which: int, amount: int) -> None:
+    """A fresh export that lacks one row and has another amount in the next."""
+    book = [
+        r.stored for r in bank_book.read_book(world.ctx, world.company.id, world.account.id) if r.stored.external_id
+    ]
+    rows = [replace(s.entry, id=s.external_id or "") for s in book]
+    if len(rows) > 2:
+        rows.pop(which % len(rows))
+        place = which % len(rows)
+        rows[place] = replace(rows[place], amount=-amount)
+    answers = Answers(Absent.REMOVE, Absent.KEEP)
+    data = write_bank_book(rows, currency("USD"))
+    reimport.apply(world.ctx, world.company.id, world.account.id, "again.csv", data, world.gl["5000"], answers)
+
+
+def check(world: World) -> None:
+    """Σ shifts = counted now − sealed, per period and in all; what is marked as touched is all that changed."""
+    for account in bank_accounts.bank_accounts(world.db, world.company.id):
+        chain = workbench.chain_of(world.db, account)
+        trace = tracing.trace(world.ctx, world.company.id, account.id)
+        shifts = {period.reconciliation_id: period.shift for period in trace.stairs.periods}
+        assert {at: shift for at, shift in chain.shifts().items() if shift} == {a: s for a, s in shifts.items() if s}
+        assert trace.stairs.counted_today == trace.counted_today
+        every = tracing.findings_of(world.db, account, chain, disturbances.everything(world.db, 1, account.id))
+        assert every == tracing.findings_of(world.db, account, chain)
+        total = world.db.execute(
+            "SELECT coalesce(sum(l.base_amount), 0) FROM journal_line l JOIN journal_entry j ON j.id = l.journal_entry_id"
+            " WHERE j.posted = 1 AND j.deleted_at IS NULL"
+        ).fetchone()[0]
+        assert total == 0
+
+
+def mend_all(world: World) -> None:
+    """Repair finding by finding: as sealed where that can be, else accepted."""
+    args = (world.ctx, world.company.id, world.account.id)
+    for _ in range(40):
+        found = tracing.trace(*args).stairs.open
+        if not found:
+            return
+        for finding in found:
+            for repair in (*finding.repairs, Repair.NOTE):
+                wanted = Wanted(finding.reconciliation_id, finding.item, repair, world.gl["5000"], "so it is")
+                try:
+                    repairing.repair(*args, [wanted])
+                    break
+                except ServiceError:
+                    continue
+
+
+@settings(max_examples=30, suppress_health_check=[HealthCheck.too_slow])
+@given(steps_)
+def test_the_shifts_are_the_gap_after_anything_and_zero_after_repairs(todo: list[tuple[str, int, int]]) -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        world = build(Path(folder))
+        for what, which, amount in todo:
+            with contextlib.suppress(ServiceError):
+                disturb(world, what, which, amount)
+            check(world)
+        mend_all(world)
+        check(world)
+        assert tracing.trace(world.ctx, world.company.id, world.account.id).stairs.gap == 0
+        assert workbench.books_gap_of(workbench.chain_of(world.db, world.account)) == 0
+        world.db.close()
