@@ -79,7 +79,7 @@ def _compare(ctx: Context, company: Company, account: BankAccount, rows: tuple[B
         Known(
             stored.entry,
             stored.external_id,
-            touches(stored.id),
+            touches(stored),
             _deleted(ctx, account, stored),
             stored.origin == "starting",
         )
