@@ -16,6 +16,9 @@ class RingState(StrEnum):
     AT_NAUGHT = "at naught"
     SEALED = "sealed"
     DISTURBED = "disturbed"
+    ACCEPTED = "accepted"
+    IN_REVIEW = "in review"
+    OPENED_AGAIN = "opened again"
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,16 +30,22 @@ class Ring:
     of: int = 1
 
 
-def ring_of(now: Standing) -> Ring:
-    """The ring of a reconciliation in work. It closes only when everything is resolved and the difference zero."""
+def ring_of(now: Standing, stage: str = "in work") -> Ring:
+    """The ring of a reconciliation that is not sealed. It closes only when all is resolved and the difference zero.
+
+    `stage`: in review and opened again have forms of their own, with the same arc.
+    """
     done, of = now.share
     if now.complete:
-        return Ring(RingState.AT_NAUGHT, 1, 1)
-    if done >= of:
+        done, of = 1, 1
+    elif done >= of:
         done, of = 19, 20
-    return Ring(RingState.IN_WORK, done, of)
+    if stage != "in work":
+        return Ring(RingState(stage), done, of)
+    return Ring(RingState.AT_NAUGHT if now.complete else RingState.IN_WORK, done, of)
 
 
-def sealed_ring(shift: int) -> Ring:
-    """The ring of a sealed reconciliation; `shift`: counted now − counted in the seal."""
-    return Ring(RingState.DISTURBED if shift else RingState.SEALED, 1, 1)
+def sealed_ring(disturbed: bool, accepted: bool = False) -> Ring:
+    """The ring of a sealed reconciliation: cracked while something is disturbed, its own form where all is accepted."""
+    state = RingState.DISTURBED if disturbed else RingState.ACCEPTED if accepted else RingState.SEALED
+    return Ring(state, 1, 1)

@@ -16,6 +16,7 @@ from netnaught.core.statement import NoticeKind
 from netnaught.core.wording import Wording, count
 from netnaught.services.access import Context, Desk, account_for
 from netnaught.services.setup import my_companies
+from netnaught.services.tracing import findings_of
 from netnaught.services.workbench import Bench, books_gap_of, chain_of, load_bench
 from netnaught.services.writing import wording
 from netnaught.store import bank_accounts, bank_book, reconciliations, statements
@@ -30,8 +31,10 @@ class TodoKind(StrEnum):
     """What may be next to do, in the order of consequence."""
 
     BOOKS_GAP = "books gap"
+    RELABELLED = "relabelled"
     STATEMENT_TROUBLE = "statement trouble"
     STATEMENT_MISSING = "statement missing"
+    IN_REVIEW = "in review"
     READY_TO_SEAL = "ready to seal"
     GO_ON = "go on"
     STALE = "stale"
@@ -137,6 +140,7 @@ class _Account:
         self.ctx, self.company, self.account = ctx, company, account
         self.say: Wording = wording(account.currency, company.locale)
         self.chain = chain_of(ctx.db, account)
+        self.findings = findings_of(ctx.db, account, self.chain)
         self.entry_months = bank_book.months(ctx.db, company.id, account.id)
         closing = [_month(r.closing_date) for r in self.chain.reconciliations]
         self.last_month = max([*closing, *self.entry_months, _month(account.starting_date)])
@@ -148,11 +152,12 @@ class _Account:
         shifts = self.chain.shifts()
         for found in self.chain.reconciliations:
             if found.sealed:
-                shift = shifts.get(found.id, 0)
-                ring, difference = sealed_ring(shift), shift or None
+                here = self.findings.get(found.id, [])
+                disturbed = any(not f.mended for f in here)
+                ring, difference = sealed_ring(disturbed, bool(here)), shifts.get(found.id, 0) or None
             else:
                 bench = load_bench(self.ctx, Desk(self.company, self.account, found))
-                ring, difference = ring_of(bench.standing), bench.standing.difference
+                ring, difference = ring_of(bench.standing, found.stage), bench.standing.difference
                 todo += self._work(bench, ring)
             cells.append(Cell(_month(found.closing_date), ring, found.id, found.closing_date, difference))
         todo += self._gap() + self._stale()
@@ -194,13 +199,19 @@ class _Account:
         return [self._todo(TodoKind.STATEMENT_MISSING, text, action, ring, month=name, weight=entries)]
 
     def _gap(self) -> list[Todo]:
-        gap = books_gap_of(self.chain)
-        if not gap:
+        """What is disturbed in sealed periods: what it does to the opening, or that it moves no balance."""
+        open_findings = [f for here in self.findings.values() for f in here if not f.mended]
+        if not open_findings:
             return []
-        side = "above" if gap > 0 else "below"
-        text = f"Sealed entries have changed: the books start {self.say.amount(abs(gap))} {side} the seal"
-        at = next(i for i, shift in self.chain.shifts().items() if shift)
-        return [self._todo(TodoKind.BOOKS_GAP, text, "look at the seal", Ring(RingState.DISTURBED), at=at)]
+        at, ring = open_findings[0].reconciliation_id, Ring(RingState.DISTURBED)
+        number = count(len({f.item for f in open_findings}), "sealed entry", "sealed entries")
+        gap = books_gap_of(self.chain)
+        if gap:
+            side = "above" if gap > 0 else "below"
+            text = f"{number} changed: the books start {self.say.amount(abs(gap))} {side} the seal"
+            return [self._todo(TodoKind.BOOKS_GAP, text, "look at the trace", ring, at=at, weight=abs(gap))]
+        text = f"{number} changed; the opening balance has not moved"
+        return [self._todo(TodoKind.RELABELLED, text, "look at the trace", ring, at=at)]
 
     def _stale(self) -> list[Todo]:
         """Checks that a bank need not pay any more, judged at the end of the last month with anything in it."""
@@ -226,7 +237,10 @@ class _Account:
                     TodoKind.STATEMENT_TROUBLE, trouble[0].sentence(self.say), "settle it", ring, month=month, at=at.id
                 )
             )
-        if not bench.blockers():
+        if at.stage == "in review":
+            text = "Handed in and frozen: another person approves or returns it"
+            found.append(self._todo(TodoKind.IN_REVIEW, text, "review", ring, month=month, at=at.id))
+        elif not bench.blockers():
             text = "Everything is resolved and the difference is zero"
             found.append(self._todo(TodoKind.READY_TO_SEAL, text, "seal", ring, month=month, at=at.id))
         elif now.difference is not None:

@@ -12,6 +12,7 @@ from netnaught.core.wording import count
 from netnaught.papers.pdf import render_pdf
 from netnaught.papers.report import Figure, Item, Report
 from netnaught.services.access import Context, reconciliation_for
+from netnaught.services.errors import NotFound
 from netnaught.services.workbench import Bench, chain_of, load_bench, period_start
 from netnaught.store import seals
 from netnaught.store.seals import Seal
@@ -118,7 +119,7 @@ def _sealed_paper(ctx: Context, company_id: int, seal: Seal, kind: str) -> bytes
 def report(ctx: Context, company_id: int, reconciliation_id: int) -> Mapping[str, Any]:
     """The report on screen: as sealed, or as it stands now."""
     desk = reconciliation_for(ctx, company_id, reconciliation_id)
-    seal = seals.seal_of(ctx.db, company_id, reconciliation_id)
+    seal = seals.seal_of(ctx.db, company_id, reconciliation_id) if desk.reconciliation.sealed else None
     if seal:
         stored: dict[str, Any] = json.loads(_sealed_paper(ctx, company_id, seal, "report.json"))
         return stored
@@ -130,7 +131,16 @@ def report(ctx: Context, company_id: int, reconciliation_id: int) -> Mapping[str
 def report_pdf(ctx: Context, company_id: int, reconciliation_id: int) -> bytes:
     """The report as PDF: the very bytes that were sealed, or as it stands now."""
     desk = reconciliation_for(ctx, company_id, reconciliation_id)
-    seal = seals.seal_of(ctx.db, company_id, reconciliation_id)
+    seal = seals.seal_of(ctx.db, company_id, reconciliation_id) if desk.reconciliation.sealed else None
     if seal:
         return _sealed_paper(ctx, company_id, seal, "report.pdf")
     return render_pdf(build_report(ctx, load_bench(ctx, desk), ctx.user.name, ctx.stamp))
+
+
+def sealed_pdf(ctx: Context, company_id: int, reconciliation_id: int, number: int) -> bytes:
+    """The report of one seal of a reconciliation, replaced or not: its very bytes."""
+    reconciliation_for(ctx, company_id, reconciliation_id)
+    for seal in seals.seals_of(ctx.db, company_id, reconciliation_id):
+        if seal.number == number:
+            return _sealed_paper(ctx, company_id, seal, "report.pdf")
+    raise NotFound("This reconciliation has no such seal.")

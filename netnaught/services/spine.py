@@ -15,6 +15,7 @@ from netnaught.services.coding import Suggestion, suggestions
 from netnaught.services.errors import NotFound
 from netnaught.services.passes import passes_of
 from netnaught.services.teaching import taught_of
+from netnaught.services.tracing import findings_of
 from netnaught.services.workbench import Bench, chain_of, load_bench
 from netnaught.store import audit, bank_book, ledger, open_items, reconciliations, seals, statements
 from netnaught.store.audit import AuditEvent
@@ -77,8 +78,12 @@ def view(ctx: Context, company_id: int, reconciliation_id: int) -> SpineView:
     ages = {int(e.id): age(e, bench.work.end) for e in bench.work.entries if e.id not in decided}
     chain = chain_of(ctx.db, desk.account)
     at = desk.reconciliation
-    seal = seals.seal_of(ctx.db, company_id, at.id)
-    ring = sealed_ring(chain.shifts().get(at.id, 0)) if at.sealed else ring_of(bench.standing)
+    seal = seals.seal_of(ctx.db, company_id, at.id) if at.sealed else None
+    if at.sealed:
+        here = findings_of(ctx.db, desk.account, chain).get(at.id, [])
+        ring = sealed_ring(any(not found.mended for found in here), bool(here))
+    else:
+        ring = ring_of(bench.standing, at.stage)
     undo = reconciliations.next_step(ctx.db, company_id, at.id, ctx.user.id, "done")
     redo = reconciliations.next_step(ctx.db, company_id, at.id, ctx.user.id, "undone")
     left = residual(bench.standing, rows, bench.work)

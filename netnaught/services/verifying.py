@@ -1,17 +1,26 @@
-"""Verifying: every seal chain, every sealed paper and the audit trail, walked from end to end."""
+"""Verifying: every seal chain, every sealed paper, everything sealed against how it stands, and the audit trail.
+
+A deviation that the audit trail accounts for is a disturbance; one without an event is tampering, reported with
+table, row and kind.
+"""
 
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from netnaught.core.money import currency, plain
-from netnaught.core.seal import Link, verify_chain
+from netnaught.core.seal import Finding as Disturbance
+from netnaught.core.seal import Link, read_content, verify_chain
 from netnaught.core.wording import count
-from netnaught.services.workbench import books_gap_of, chain_of
-from netnaught.store import audit, bank_accounts, companies, seals
+from netnaught.services.tracing import events_since, findings_of
+from netnaught.services.workbench import Chain, chain_of
+from netnaught.store import audit, bank_accounts, companies, disturbances, seals, standing_check
+from netnaught.store.audit import AuditEvent
 from netnaught.store.bank_accounts import BankAccount
 from netnaught.store.database import Connection
+from netnaught.store.seals import Seal
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,40 +48,135 @@ def verify(db: Connection) -> Verification:
     for event in audit.broken_links(db):
         findings.append(Finding(f"audit_event {event}", "it is not as it was written, or one before it is gone", True))
     for company in companies.companies(db):
+        findings += _plain_tables(db, company.id, company.name)
         for account in bank_accounts.bank_accounts(db, company.id):
             accounts += 1
             where = f"{company.name}, {account.name}"
             chain = chain_of(db, account)
             walked += len(chain.seals)
-            findings += _chain_findings(db, where, account, [s.number for s in chain.seals])
-            gap = books_gap_of(chain)
-            if gap:
-                amount = plain(gap, currency(account.currency))
-                findings.append(
-                    Finding(where, f"the books count {amount} against the seal: sealed entries have changed", False)
-                )
+            findings += _chain(db, where, account, chain)
+            findings += _standing(db, where, account, chain)
     return Verification(accounts, walked, tuple(findings))
 
 
-def _chain_findings(db: Connection, where: str, account: BankAccount, numbers: list[int]) -> list[Finding]:
-    found = seals.seals(db, account.company_id, account.id)
-    links = [Link(s.number, s.content, s.previous, s.sha256) for s in found]
-    broken = [Finding(f"{where}, seal {b.number}", b.what, True) for b in verify_chain(links)]
-    for seal in found:
-        for paper in seals.papers(db, account.company_id, seal.id):
+def _chain(db: Connection, where: str, account: BankAccount, chain: Chain) -> Iterable[Finding]:
+    """The links, their papers, and their anchors in the audit trail."""
+    links = [Link(s.number, s.content, s.previous, s.sha256) for s in chain.seals]
+    for broken in verify_chain(links):
+        yield Finding(f"{where}, seal {broken.number}", broken.what, True)
+    for seal in chain.seals:
+        papers = seals.papers(db, account.company_id, seal.id)
+        for kind in sorted({"report.json", "report.pdf"} - {paper.kind for paper in papers}):
+            yield Finding(f"{where}, seal {seal.number}", f"{kind} is gone", True)
+        for paper in papers:
             if hashlib.sha256(paper.content).hexdigest() != paper.sha256:
-                broken.append(Finding(f"{where}, seal {seal.number}", f"{paper.kind} is not as it was sealed", True))
+                yield Finding(f"{where}, seal {seal.number}", f"{paper.kind} is not as it was sealed", True)
+        for what in _row(seal):
+            yield Finding(f"{where}, seal {seal.number}, table seal, row {seal.id}", what, True)
     heads = [e for e in audit.events_of(db, account.company_id, "bank_account", account.id) if e.what == "sealed"]
     anchored = {str((e.after or {}).get("sha256")) for e in heads}
-    missing = anchored - {seal.sha256 for seal in found}
-    if missing:
-        broken.append(
-            Finding(
-                where,
-                f"{count(len(missing), 'seal')} that the audit trail names {'is' if len(missing) == 1 else 'are'} gone",
-                True,
-            )
-        )
-    if len(anchored) < len(numbers):
-        broken.append(Finding(where, "there are seals that the audit trail does not name", True))
-    return broken
+    gone = anchored - {seal.sha256 for seal in chain.seals}
+    if gone:
+        verb = "is" if len(gone) == 1 else "are"
+        yield Finding(where, f"{count(len(gone), 'seal')} that the audit trail names {verb} gone", True)
+    if {seal.sha256 for seal in chain.seals} - anchored:
+        yield Finding(where, "there are seals that the audit trail does not name", True)
+    yield from _states(db, where, account, chain)
+
+
+def _row(seal: Seal) -> Iterable[str]:
+    """Columns of a seal's row against its content."""
+    try:
+        content = read_content(seal.content)
+        if (int(content["opening"]), int(content["closing"])) != (seal.opening, seal.closing):
+            yield "its balances are not those in its content"
+    except (ValueError, KeyError, TypeError):
+        yield "its content cannot be read"
+
+
+def _states(db: Connection, where: str, account: BankAccount, chain: Chain) -> Iterable[Finding]:
+    """A sealed period is open again only by breaking its seal; none is sealed without one."""
+    sealed_once = {seal.reconciliation_id: seal for seal in chain.seals}
+    for at in chain.reconciliations:
+        row = f"{where}, table reconciliation, row {at.id}"
+        if at.sealed and at.id not in sealed_once:
+            yield Finding(row, "it is marked as sealed and has no seal", True)
+        elif at.id in sealed_once:
+            content = _content(sealed_once[at.id])
+            if content and at.sealed and content.get("end") != at.closing_date.isoformat():
+                yield Finding(row, "its closing date is not the sealed one", True)
+            broken = [
+                e
+                for e in audit.events_of(db, account.company_id, "reconciliation", at.id)
+                if e.what == "seal broken" and (e.after or {}).get("sha256") == sealed_once[at.id].sha256
+            ]
+            if not at.sealed and not broken:
+                yield Finding(row, "its seal was never broken, yet it is not sealed", True)
+
+
+def _content(seal: Seal) -> dict[str, object]:
+    try:
+        return read_content(seal.content)
+    except ValueError:
+        return {}
+
+
+def _standing(db: Connection, where: str, account: BankAccount, chain: Chain) -> Iterable[Finding]:
+    """Everything the holding seals say, item by item, against how it stands."""
+    readable = Chain(chain.reconciliations, chain.seals, tuple(s for s in chain.holding if _content(s)), chain.counted)
+    everything = disturbances.everything(db, account.company_id, account.id)
+    for at, found in findings_of(db, account, readable, everything).items():
+        seal = next(s for s in chain.holding if s.reconciliation_id == at)
+        for disturbance in found:
+            if not disturbance.mended:
+                yield _judged(db, where, account, seal, disturbance)
+    for seal in readable.holding:
+        yield from _sealed_statements(db, where, account, seal)
+
+
+def _judged(db: Connection, where: str, account: BankAccount, seal: Seal, found: Disturbance) -> Finding:
+    told = _accounted(db, account.company_id, seal, found)
+    table = "statement_line" if found.item.is_line else "book_entry"
+    amount = plain(found.net, currency(account.currency))
+    place = f"{where}, seal {seal.number}, table {table}, row {found.item.id}"
+    fields = f" ({', '.join(found.fields)})" if found.fields else ""
+    return Finding(place, f"{found.kind}{fields}, shift {amount}", not told)
+
+
+def _accounted(db: Connection, company_id: int, seal: Seal, found: Disturbance) -> bool:
+    """Whether the audit trail tells of the change, and of this very state."""
+    if found.item.is_line:
+        events = audit.events_of(db, company_id, "reconciliation", seal.reconciliation_id)
+        return any(e.what in ("decisions withdrawn", "undone", "redone") for e in events)
+    events = events_since(db, company_id, found.item.id, seal)
+    if not events:
+        return False
+    last = _last_written(audit.events_of(db, company_id, "book_entry", found.item.id))
+    if last is None or found.now is None:
+        return bool(events) and found.now is not None
+    names = ("date", "amount", "reference", "payee", "memo")
+    return all(last.get(name) == getattr(found.now.values, name) for name in names)
+
+
+def _last_written(events: list[AuditEvent]) -> dict[str, object] | None:
+    """The values an entry was last given, by the audit trail."""
+    for event in reversed(events):
+        for values in (event.after, event.before if event.what == "entry deleted" else None):
+            if values and "payee" in values:
+                return values
+    return None
+
+
+def _sealed_statements(db: Connection, where: str, account: BankAccount, seal: Seal) -> Iterable[Finding]:
+    """Lines, heads and original files of a sealed period: nothing may change them, so every change is tampering."""
+    content = read_content(seal.content)
+    for table, row, what in standing_check.statements_against(db, account.company_id, content):
+        yield Finding(f"{where}, seal {seal.number}, table {table}, row {row}", what, True)
+    for row, what in standing_check.decisions_against(db, account.company_id, seal.reconciliation_id, content):
+        yield Finding(f"{where}, seal {seal.number}, table decision, row {row}", what, True)
+
+
+def _plain_tables(db: Connection, company_id: int, name: str) -> Iterable[Finding]:
+    """What must hold in every company whatever was sealed: journals balance, and agree with their bank book entries."""
+    for table, row, what in standing_check.ledger_against_book(db, company_id):
+        yield Finding(f"{name}, table {table}, row {row}", what, True)

@@ -42,6 +42,12 @@ def user_by_email(db: Connection, email: str) -> User | None:
     return _user(row) if row else None
 
 
+def user(db: Connection, user_id: int) -> User | None:
+    """One person."""
+    row = db.execute("SELECT * FROM user WHERE id = ?", (user_id,)).fetchone()
+    return _user(row) if row else None
+
+
 def add_session(db: Connection, token_sha256: str, user_id: int, csrf_token: str, now: str, expires_at: str) -> None:
     """Remember a sign-in."""
     db.execute("INSERT INTO session VALUES (?, ?, ?, ?, ?)", (token_sha256, user_id, csrf_token, now, expires_at))

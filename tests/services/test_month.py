@@ -42,7 +42,7 @@ def test_a_month_comes_to_zero_and_opens_the_next(world: World) -> None:
     bench = world.view(at).bench
     assert (bench.standing.difference, bench.blockers()) == (0, ())
     assert bench.gl_balance == bench.book_footing.end == 100_000 - 148_000 - 2_750 - 700
-    digest = sealing.seal(world.ctx, world.company.id, at)
+    digest = sealing.seal(world.ctx, world.company.id, at).sha256
     following = world.view(world.read(world.line(-700, "2026-11-03", "2291"), opening=-50_750, first="2026-11-01"))
     assert following.bench.standing.opening == -50_750
     carried = {e.id for e in following.bench.work.entries}

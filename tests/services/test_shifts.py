@@ -95,7 +95,8 @@ def disturb(world: World, what: str, which: int, amount: int) -> None:
             bank_book.move_entry(ctx, company, home, entry, other)
         case "untick":
             made = reconciliations.decisions(world.db, company, sealed[which % len(sealed)])
-            deciding.withdraw(ctx, company, sealed[which % len(sealed)], [made[amount % len(made)].id])
+            if made:
+                deciding.withdraw(ctx, company, sealed[which % len(sealed)], [made[amount % len(made)].id])
         case "tick":
             deciding.tick(ctx, company, sealed[amount % len(sealed)], [entry])
         case "reimport":

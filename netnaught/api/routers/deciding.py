@@ -14,6 +14,7 @@ from netnaught.services.coding import PartGiven
 from netnaught.services.deciding import DryRun
 from netnaught.services.recording import Recording
 from netnaught.services.reversing import Replacement
+from netnaught.services.sealing import Sealing
 
 router = APIRouter(prefix="/api/companies/{company_id}/reconciliations/{reconciliation_id}", tags=["deciding"])
 
@@ -163,9 +164,16 @@ class Step(BaseModel):
 
 
 class Sealed(BaseModel):
-    """The fingerprint of a new seal."""
+    """The seal's fingerprint; sealed again: the later periods chained to it again, and those opened too."""
 
     sha256: str
+    chained_again: list[Day] = []
+    opened_too: list[Day] = []
+
+
+def sealed_out(done: Sealing) -> Sealed:
+    """What sealing did, as answered."""
+    return Sealed(sha256=done.sha256, chained_again=list(done.chained_again), opened_too=list(done.opened_too))
 
 
 @router.post("/match", operation_id="match", status_code=204)
@@ -337,4 +345,4 @@ def post_redo(ctx: Ctx, company_id: Id, reconciliation_id: Id) -> Step:
 @router.post("/seal", operation_id="seal")
 def post_seal(ctx: Ctx, company_id: Id, reconciliation_id: Id) -> Sealed:
     """Seal at zero; refused with every reason otherwise."""
-    return Sealed(sha256=sealing.seal(ctx, company_id, reconciliation_id))
+    return sealed_out(sealing.seal(ctx, company_id, reconciliation_id))
