@@ -20,15 +20,21 @@ from netnaught.api.routers import (
     coding,
     deciding,
     evidence,
+    journals,
     ledger,
+    lingering,
     open_items,
     papers,
     passes,
+    people,
+    seals,
     session,
     spine,
     start,
     statements,
     teaching,
+    trace,
+    trail,
 )
 from netnaught.formats.reading import LARGEST_FILE
 from netnaught.store.database import DATABASE, connect, migrate
@@ -76,6 +82,12 @@ def create_app(data: Path) -> FastAPI:
         spine,
         deciding,
         papers,
+        seals,
+        trace,
+        lingering,
+        trail,
+        journals,
+        people,
     ):
         app.include_router(module.router)
     problems.install(app)

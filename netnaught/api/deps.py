@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hmac
 from collections.abc import Iterator
+from dataclasses import replace
 from datetime import UTC, date, datetime
 from typing import Annotated
 
@@ -50,6 +51,7 @@ Token = Annotated[str | None, Cookie(alias=COOKIE, include_in_schema=False)]
 def context(request: Request, db: Db, token: Token = None) -> Context:
     """The person signed in; requests that change something must repeat the session's CSRF token."""
     ctx, csrf_token = session_of(db, token, datetime.now(UTC))
+    ctx = replace(ctx, address=request.client.host if request.client else "")
     if request.method not in _SAFE:
         given = request.headers.get("x-csrf-token", "")
         if not hmac.compare_digest(given.encode(), csrf_token.encode()):
@@ -58,3 +60,8 @@ def context(request: Request, db: Db, token: Token = None) -> Context:
 
 
 Ctx = Annotated[Context, Depends(context)]
+
+
+def altering(ctx: Context, reason: str) -> Context:
+    """The same request with the reason given for altering what is sealed or locked."""
+    return replace(ctx, reason=reason.strip())

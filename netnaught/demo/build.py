@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import shutil
+from dataclasses import replace
 from datetime import UTC, datetime
 from pathlib import Path
 
@@ -16,10 +17,11 @@ from netnaught.demo.accounts import (
     build_trust,
 )
 from netnaught.demo.coding import build_coding, build_open_items
+from netnaught.demo.disturbing import disturb, leave_fresh_export
 from netnaught.demo.operating import build_operating
 from netnaught.demo.stage import BANK_FILE, stage_of
-from netnaught.services import setup
-from netnaught.services.access import Context, Role
+from netnaught.services import reviewing, setup
+from netnaught.services.access import Context, Right, Role
 from netnaught.store import companies, connections
 from netnaught.store.database import DATABASE, Connection, atomic, connect, migrate
 
@@ -27,6 +29,7 @@ DEMO_PASSWORD = "quiet-harbor-26"  # noqa: S105  printed for everyone who runs t
 DEMO_USERS = (
     ("iris.hale@skerryline.example", "Iris Hale", Role.OWNER),
     ("tam.rowe@skerryline.example", "Tam Rowe", Role.PREPARER),
+    ("rae.quill@skerryline.example", "Rae Quill", Role.REVIEWER),
     ("vera.lund@skerryline.example", "Vera Lund", Role.VIEWER),
 )
 MARKER = "DEMO"
@@ -105,7 +108,8 @@ def _build(db: Connection, files: Path, bank_address: str) -> None:
     trust = setup.found_company(db, "Fernhollow Observatory Trust", "USD", "en_US", stamp)
     for user, (_, _, role) in zip(people, DEMO_USERS, strict=True):
         companies.set_role(db, skerry.id, user.id, role)
-    companies.set_role(db, trust.id, people[0].id, Role.OWNER)
+    for person, role in ((people[0], Role.OWNER), (people[1], Role.PREPARER), (people[2], Role.REVIEWER)):
+        companies.set_role(db, trust.id, person.id, role)
     ctx = Context(db, people[0], began)
     stage = stage_of(ctx, skerry, CHART)
     build_coding(stage)
@@ -119,3 +123,9 @@ def _build(db: Connection, files: Path, bank_address: str) -> None:
     build_fuel_card(stage_of(ctx, skerry, ()), files)
     build_canadian(stage_of(ctx, skerry, ()), files)
     build_trust(stage_of(ctx, trust, TRUST_CHART), files)
+    for company, person in ((skerry, people[1]), (trust, people[1])):
+        companies.switch_right(db, company.id, person.id, Right.ALTER, True)
+    tam = replace(ctx, user=people[1])
+    disturb(tam, skerry, trust)
+    leave_fresh_export(ctx, skerry, files)
+    reviewing.set_review(ctx, trust.id, True)

@@ -21,12 +21,16 @@ from netnaught.store.users import User
 
 @dataclass(frozen=True, slots=True)
 class Context:
-    """One request: the database, the person, the time; the reason given for altering something sealed or locked."""
+    """One request: the database, the person, the time; the reason given for altering something sealed or locked.
+
+    `address`: from where the request came, for the audit trail.
+    """
 
     db: Connection
     user: User
     now: datetime
     reason: str = ""
+    address: str = ""
 
     @property
     def stamp(self) -> str:
@@ -172,6 +176,8 @@ def record_event(
     """Write one event of this request into the audit trail, with the reason given for altering what stands."""
     if ctx.reason:
         after = {**(after or {}), "reason": ctx.reason}
+    if ctx.address:
+        after = {**(after or {}), "from": ctx.address}
     audit.append(
         ctx.db,
         company_id=company_id,

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from datetime import date
 
 from netnaught.core.ledger import BookEntry
@@ -18,6 +19,7 @@ from netnaught.services.access import (
     require_account,
     require_reconciliation,
 )
+from netnaught.services.coding import PartGiven, postings_of
 from netnaught.services.entries import EntryValues
 from netnaught.services.errors import BadInput, Conflict, Refused
 from netnaught.services.guards import refuse_cleared, refuse_listed, refuse_locked, refuse_sealed_days
@@ -64,9 +66,20 @@ def _note(ctx: Context, company: Company, account: BankAccount, label: str, oper
         steps.note(ctx, desk, label, operations)
 
 
-def add_entry(ctx: Context, company_id: int, account_id: int, values: EntryValues) -> int:
-    """A new entry by hand, with its journal entry against the other account."""
+def _split(ctx: Context, account: BankAccount, values: EntryValues, parts: Sequence[PartGiven]) -> EntryValues:
+    """The values with their other side split as given."""
+    if not parts:
+        return values
+    postings = postings_of(ctx, account.company_id, values.amount, parts, account.currency)
+    return replace(values, other_account_id=postings[0].gl_account_id, postings=postings)
+
+
+def add_entry(
+    ctx: Context, company_id: int, account_id: int, values: EntryValues, parts: Sequence[PartGiven] = ()
+) -> int:
+    """A new entry by hand, with its journal entry against the other account, or split over several."""
     company, account = account_for(ctx, company_id, account_id, Right.PREPARE)
+    values = _split(ctx, account, values, parts)
     if values.other_account_id is None:
         raise BadInput("Choose the other account: the journal entry needs it.", field="other_account_id")
     with atomic(ctx.db):
@@ -76,10 +89,17 @@ def add_entry(ctx: Context, company_id: int, account_id: int, values: EntryValue
 
 
 def edit_entry(
-    ctx: Context, company_id: int, account_id: int, entry_id: int, values: EntryValues, revision: int
+    ctx: Context,
+    company_id: int,
+    account_id: int,
+    entry_id: int,
+    values: EntryValues,
+    revision: int,
+    parts: Sequence[PartGiven] = (),
 ) -> None:
     """Change an uncleared entry; Conflict when it has been changed since `revision` was seen."""
     company, account = account_for(ctx, company_id, account_id, Right.PREPARE)
+    values = _split(ctx, account, values, parts)
     with atomic(ctx.db):
         stored = entries.require_entry(ctx, company, account, entry_id)
         if stored.revision != revision:

@@ -31,11 +31,13 @@ def reverse(
     day: date,
     reason: str,
     instead: Replacement | None = None,
+    against: int | None = None,
 ) -> list[int]:
     """Take an entry that is not at the bank back with one of the opposite amount, and wash the two, in one step.
 
     The entry itself stays as it was, also where it stands in a sealed list. `instead`: an entry of the
-    same amount and postings is written in its place. Returns the new entries, the reversal first.
+    same amount and postings is written in its place. `against`: another account takes it than the one it
+    was posted to, as when a stale check is written off. Returns the new entries, the reversal first.
     """
     with atomic(ctx.db):
         desk = open_desk(ctx, company_id, reconciliation_id)
@@ -52,7 +54,10 @@ def reverse(
                 value=day.isoformat(),
             )
         values = entries.values_of(ctx, stored, company_id)
-        back = _write(ctx, desk, entry_id, _opposite(values, day, reason), "reverses", reason)
+        opposite = _opposite(values, day, reason)
+        if against is not None:
+            opposite = replace(opposite, other_account_id=against, postings=())
+        back = _write(ctx, desk, entry_id, opposite, "reverses", reason)
         made = [back]
         operations = [steps.created(back)]
         if instead is not None:
@@ -64,7 +69,7 @@ def reverse(
         if day <= desk.reconciliation.closing_date:
             wash = NewDecision(DecisionKind.WASH, (), (entry_id, back), f"reversed: {reason.strip()}")
             operations.append(steps.decided(deciding.check_and_add(ctx, desk, [wash])))
-        label = "reverse entry" if instead is None else "void and reissue"
+        label = "write off" if against is not None else "reverse entry" if instead is None else "void and reissue"
         steps.note(ctx, desk, label, operations)
         return made
 

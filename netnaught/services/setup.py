@@ -8,11 +8,11 @@ from datetime import date
 from netnaught.core.ledger import AccountKind, BankAccountKind
 from netnaught.core.money import MoneyError, currency
 from netnaught.services.access import Context, Right, Role, company_for, record_event
-from netnaught.services.errors import BadInput, Conflict, NotFound
+from netnaught.services.errors import BadInput, Conflict, NotFound, Refused
 from netnaught.services.sign_in import hash_password
 from netnaught.store import bank_accounts, companies, ledger, users
 from netnaught.store.bank_accounts import BankAccount
-from netnaught.store.companies import Company, Membership
+from netnaught.store.companies import Company, Member, Membership
 from netnaught.store.database import Connection, atomic
 from netnaught.store.ledger import GlAccount
 from netnaught.store.users import User
@@ -130,3 +130,38 @@ def open_bank_account(
             return account
     except sqlite3.IntegrityError:
         raise Conflict("Another bank account already has this control account.") from None
+
+
+def set_account_closed(ctx: Context, company_id: int, account_id: int, closed: bool) -> None:
+    """Close a ledger account for further postings, or open it again."""
+    with atomic(ctx.db):
+        company_for(ctx, company_id, Right.MANAGE)
+        if ledger.gl_account(ctx.db, company_id, account_id) is None:
+            raise NotFound("There is no such ledger account in this company. Nothing was changed.")
+        ledger.set_closed(ctx.db, company_id, account_id, closed)
+        what = "ledger account closed" if closed else "ledger account opened"
+        record_event(ctx, company_id, what, "gl_account", account_id)
+
+
+def people(ctx: Context, company_id: int) -> list[Member]:
+    """The people of a company, with their roles and what is switched for them."""
+    company_for(ctx, company_id)
+    return companies.members(ctx.db, company_id)
+
+
+SWITCHABLE = (Right.SEAL, Right.APPROVE, Right.BREAK, Right.ALTER, Right.TICK, Right.MANAGE)
+
+
+def switch_right(ctx: Context, company_id: int, user_id: int, right: Right, allowed: bool | None) -> None:
+    """Switch a right on or off for one person; None: as the role says. Nobody takes the setup from themselves."""
+    with atomic(ctx.db):
+        company_for(ctx, company_id, Right.MANAGE)
+        if companies.membership(ctx.db, company_id, user_id) is None:
+            raise NotFound("There is no such person in this company. Nothing was changed.")
+        if right not in SWITCHABLE:
+            raise BadInput("This right comes with the role. Nothing was changed.", field="right", value=right.value)
+        if user_id == ctx.user.id and right is Right.MANAGE and allowed is False:
+            raise Refused("You would lock yourself out of the setup. Nothing was changed: let another owner do it.")
+        companies.switch_right(ctx.db, company_id, user_id, right.value, allowed)
+        after: dict[str, object] = {"right": right.value, "allowed": allowed}
+        record_event(ctx, company_id, "right switched", "user", user_id, after=after)

@@ -82,6 +82,7 @@ def sign_in(db: Connection, email: str, password: str, address: str, now: dateti
                 what="sign-in failed",
                 entity="user",
                 entity_id=user.id if user else None,
+                after={"from": address, "email": email},
             )
         raise NotSignedIn("E-mail address or password is wrong.")
     token, csrf_token = secrets.token_urlsafe(32), secrets.token_urlsafe(32)
@@ -90,7 +91,14 @@ def sign_in(db: Connection, email: str, password: str, address: str, now: dateti
         users.forget_attempts(db, email)
         users.add_session(db, _digest(token), user.id, csrf_token, _stamp(now), _stamp(now + SESSION_LASTS))
         audit.append(
-            db, company_id=None, user_id=user.id, at=_stamp(now), what="signed in", entity="user", entity_id=user.id
+            db,
+            company_id=None,
+            user_id=user.id,
+            at=_stamp(now),
+            what="signed in",
+            entity="user",
+            entity_id=user.id,
+            after={"from": address},
         )
     return SignedIn(user, token, csrf_token)
 

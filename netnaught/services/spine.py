@@ -17,7 +17,7 @@ from netnaught.services.passes import passes_of
 from netnaught.services.teaching import taught_of
 from netnaught.services.tracing import findings_of
 from netnaught.services.workbench import Bench, chain_of, load_bench
-from netnaught.store import audit, bank_book, ledger, open_items, reconciliations, seals, statements
+from netnaught.store import audit, bank_book, ledger, open_items, reconciliations, review, seals, statements
 from netnaught.store.audit import AuditEvent
 from netnaught.store.bank_book import EntryLink, StoredEntry
 from netnaught.store.ledger import PostedLine
@@ -43,6 +43,7 @@ class SpineView:
     redo: str | None
     before: Reconciliation | None
     after: Reconciliation | None
+    notes_open: int = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,6 +103,7 @@ def view(ctx: Context, company_id: int, reconciliation_id: int) -> SpineView:
         redo.label if redo and not at.sealed else None,
         next((r for r in reversed(chain.reconciliations) if r.closing_date < at.closing_date), None),
         next((r for r in chain.reconciliations if r.closing_date > at.closing_date), None),
+        sum(note.closed_at is None for note in review.notes(ctx.db, company_id, at.id)),
     )
 
 

@@ -26,6 +26,20 @@ class AuditEvent:
     entity_id: int | None
     before: Values | None
     after: Values | None
+    sha256: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """Which events: of one thing, one person, some days (ISO, both included), one kind; before an event (for paging)."""
+
+    entity: str = ""
+    entity_id: int | None = None
+    person: str = ""
+    what: str = ""
+    start: str = ""
+    end: str = ""
+    before_id: int | None = None
 
 
 def _digest(previous: str, values: tuple[object, ...]) -> str:
@@ -68,7 +82,56 @@ def _event(row: Row) -> AuditEvent:
         row["entity_id"],
         json.loads(row["before"]) if row["before"] else None,
         json.loads(row["after"]) if row["after"] else None,
+        row["sha256"],
     )
+
+
+def _filters(company_id: int, wanted: Wanted) -> tuple[str, list[object]]:
+    """Clause and parameters: events of the company, and of its people signing in or failing to."""
+    clause = (
+        "(a.company_id = ? OR (a.company_id IS NULL AND a.user_id IN"
+        " (SELECT user_id FROM membership WHERE company_id = ?)))"
+    )
+    values: list[object] = [company_id, company_id]
+    for column, value in (
+        ("a.entity = ?", wanted.entity),
+        ("a.entity_id = ?", wanted.entity_id),
+        ("u.name = ?", wanted.person),
+        ("a.what = ?", wanted.what),
+        ("a.at >= ?", wanted.start),
+        ("substr(a.at, 1, 10) <= ?", wanted.end),
+        ("a.id < ?", wanted.before_id),
+    ):
+        if value:
+            clause += f" AND {column}"
+            values.append(value)
+    return clause, values
+
+
+def events(db: Connection, company_id: int, wanted: Wanted, limit: int | None) -> list[AuditEvent]:
+    """The events asked for, newest first; at most `limit`, None: all."""
+    clause, values = _filters(company_id, wanted)
+    rows = db.execute(
+        "SELECT a.*, u.name AS user FROM audit_event a LEFT JOIN user u ON u.id = a.user_id"
+        f" WHERE {clause} ORDER BY a.id DESC LIMIT ?",
+        (*values, -1 if limit is None else limit),
+    )
+    return [_event(row) for row in rows]
+
+
+def kinds(db: Connection, company_id: int) -> list[str]:
+    """The kinds of event that occur in a company."""
+    rows = db.execute("SELECT DISTINCT what FROM audit_event WHERE company_id = ? ORDER BY what", (company_id,))
+    return [row[0] for row in rows]
+
+
+def people(db: Connection, company_id: int) -> list[str]:
+    """The people who did something in a company."""
+    rows = db.execute(
+        "SELECT DISTINCT u.name FROM audit_event a JOIN user u ON u.id = a.user_id WHERE a.company_id = ? ORDER BY u.name",
+        (company_id,),
+    )
+    return [row[0] for row in rows]
 
 
 def events_of(db: Connection, company_id: int, entity: str, entity_id: int) -> list[AuditEvent]:

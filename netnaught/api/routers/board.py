@@ -103,6 +103,7 @@ class GlAccountOut(BaseModel):
     number: str
     name: str
     kind: AccountKind
+    closed: bool
 
 
 class GlAccountIn(BaseModel):
@@ -176,13 +177,14 @@ class ReconciliationOut(BaseModel):
     id: int
     closing_date: Day
     sealed: bool
+    stage: str
 
 
 @router.get("/companies/{company_id}/accounts/{account_id}/reconciliations", operation_id="reconciliations")
 def get_reconciliations(ctx: Ctx, company_id: Id, account_id: Id) -> list[ReconciliationOut]:
     """All reconciliations of an account, oldest first."""
     return [
-        ReconciliationOut(id=r.id, closing_date=r.closing_date, sealed=r.sealed)
+        ReconciliationOut(id=r.id, closing_date=r.closing_date, sealed=r.sealed, stage=r.stage)
         for r in board.reconciliations_of(ctx, company_id, account_id)
     ]
 
@@ -191,7 +193,7 @@ def get_reconciliations(ctx: Ctx, company_id: Id, account_id: Id) -> list[Reconc
 def get_gl_accounts(ctx: Ctx, company_id: Id) -> list[GlAccountOut]:
     """The chart of accounts."""
     return [
-        GlAccountOut(id=a.id, number=a.number, name=a.name, kind=a.kind)
+        GlAccountOut(id=a.id, number=a.number, name=a.name, kind=a.kind, closed=a.closed)
         for a in setup.chart_of_accounts(ctx, company_id)
     ]
 
@@ -200,7 +202,7 @@ def get_gl_accounts(ctx: Ctx, company_id: Id) -> list[GlAccountOut]:
 def post_gl_account(ctx: Ctx, company_id: Id, body: GlAccountIn) -> GlAccountOut:
     """A new ledger account."""
     a = setup.add_gl_account(ctx, company_id, body.number, body.name, body.kind)
-    return GlAccountOut(id=a.id, number=a.number, name=a.name, kind=a.kind)
+    return GlAccountOut(id=a.id, number=a.number, name=a.name, kind=a.kind, closed=a.closed)
 
 
 @router.post("/companies/{company_id}/bank-accounts", operation_id="addBankAccount", status_code=201)

@@ -5,13 +5,15 @@ from __future__ import annotations
 from datetime import date
 from typing import Annotated
 
-from fastapi import APIRouter, File, Form, Response, UploadFile
-from pydantic import BaseModel
+from fastapi import APIRouter, File, Form, Query, Response, UploadFile
+from pydantic import BaseModel, Field
 
-from netnaught.api.deps import Amount, Ctx, Day, Id, ItemId, Text
+from netnaught.api.deps import Amount, Ctx, Day, Id, ItemId, Text, altering
+from netnaught.api.routers.deciding import PartIn
 from netnaught.core.ledger import BookEntry
 from netnaught.core.reimport import Change, Comparison, Doubt, Touches
 from netnaught.services import bank_book, reimport
+from netnaught.services.coding import PartGiven
 from netnaught.services.entries import EntryValues
 from netnaught.services.reimport import Absent, Answers
 
@@ -37,7 +39,7 @@ class BookLineOut(BaseModel):
 
 
 class EntryIn(BaseModel):
-    """An entry as a person enters it; `other_account_id` is the journal entry's other side."""
+    """An entry as a person enters it; the journal entry's other side is one account, or (if given) `parts`."""
 
     date: Day
     amount: Amount
@@ -45,15 +47,20 @@ class EntryIn(BaseModel):
     payee: Text = ""
     memo: Text = ""
     other_account_id: ItemId | None = None
+    parts: Annotated[list[PartIn], Field(max_length=60)] = []
+
+    def given(self) -> list[PartGiven]:
+        return [part.given() for part in self.parts]
 
     def values(self) -> EntryValues:
         return EntryValues(self.date, self.amount, self.reference, self.payee, self.memo, self.other_account_id)
 
 
 class EntryChange(EntryIn):
-    """New values, and the revision they were based on."""
+    """New values, and the revision they were based on; `reason`: for altering what is sealed or locked."""
 
     revision: ItemId
+    reason: Text = ""
 
 
 class Created(BaseModel):
@@ -159,19 +166,54 @@ def get_export(ctx: Ctx, company_id: Id, account_id: Id) -> Response:
 @router.post("/entries", operation_id="addEntry", status_code=201)
 def post_entry(ctx: Ctx, company_id: Id, account_id: Id, body: EntryIn) -> Created:
     """A new entry with its journal entry."""
-    return Created(id=bank_book.add_entry(ctx, company_id, account_id, body.values()))
+    return Created(id=bank_book.add_entry(ctx, company_id, account_id, body.values(), body.given()))
 
 
 @router.put("/entries/{entry_id}", operation_id="editEntry", status_code=204)
 def put_entry(ctx: Ctx, company_id: Id, account_id: Id, entry_id: Id, body: EntryChange) -> None:
-    """Change an uncleared entry; its journal follows."""
-    bank_book.edit_entry(ctx, company_id, account_id, entry_id, body.values(), body.revision)
+    """Change an entry; what is sealed only with the right and a reason."""
+    work = altering(ctx, body.reason)
+    bank_book.edit_entry(work, company_id, account_id, entry_id, body.values(), body.revision, body.given())
 
 
 @router.delete("/entries/{entry_id}", operation_id="removeEntry", status_code=204)
-def delete_entry(ctx: Ctx, company_id: Id, account_id: Id, entry_id: Id) -> None:
-    """Delete an uncleared entry; it keeps its identity and history."""
-    bank_book.remove_entry(ctx, company_id, account_id, entry_id)
+def delete_entry(ctx: Ctx, company_id: Id, account_id: Id, entry_id: Id, reason: Text = "") -> None:
+    """Delete an entry; it stays in its history. What is sealed only with the right and a reason."""
+    bank_book.remove_entry(altering(ctx, reason), company_id, account_id, entry_id)
+
+
+class MoveEntryIn(BaseModel):
+    """The bank account an entry belongs on; `reason`: for altering what is sealed or locked."""
+
+    to_account_id: ItemId
+    reason: Text = ""
+
+
+@router.post("/entries/{entry_id}/move", operation_id="moveEntry", status_code=204)
+def post_move_entry(ctx: Ctx, company_id: Id, account_id: Id, entry_id: Id, body: MoveEntryIn) -> None:
+    """Put an entry on another bank account, its journal with it."""
+    bank_book.move_entry(altering(ctx, body.reason), company_id, account_id, entry_id, body.to_account_id)
+
+
+class TouchedOut(BaseModel):
+    """What a change touches, in sentences; `needs_right`: something sealed or locked is among it."""
+
+    texts: list[str]
+    needs_right: bool
+
+
+@router.get("/entries/{entry_id}/touches", operation_id="touchedBy")
+def get_touches(
+    ctx: Ctx,
+    company_id: Id,
+    account_id: Id,
+    entry_id: Id,
+    day: Day | None = None,
+    to_account: Annotated[int | None, Query(ge=1, le=2**53)] = None,
+) -> TouchedOut:
+    """What changing or removing an entry touches beside itself; nothing is changed."""
+    found = bank_book.touched_by(ctx, company_id, account_id, entry_id, day, to_account)
+    return TouchedOut(texts=list(found.texts), needs_right=found.needs_right)
 
 
 @router.post("/import/preview", operation_id="previewBookImport")

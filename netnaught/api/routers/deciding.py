@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
-from netnaught.api.deps import Amount, Ctx, Day, Id, ItemId, Text
+from netnaught.api.deps import Amount, Ctx, Day, Id, ItemId, Text, altering
 from netnaught.core.matching import FAR_APART, PassName
 from netnaught.services import deciding, recording, reversing, sealing, steps
 from netnaught.services.coding import PartGiven
@@ -41,15 +41,17 @@ class PairsIn(BaseModel):
 
 
 class DecisionsIn(BaseModel):
-    """Decisions to be withdrawn."""
+    """Decisions to be withdrawn; `reason`: for altering a sealed reconciliation, by who has that right."""
 
     decisions: Annotated[list[ItemId], Field(min_length=1, max_length=5000)]
+    reason: Text = ""
 
 
 class TickIn(BaseModel):
-    """Entries to be ticked."""
+    """Entries to be ticked; `reason`: for altering a sealed reconciliation, by who has that right."""
 
     entries: Annotated[list[ItemId], Field(min_length=1, max_length=5000)]
+    reason: Text = ""
 
 
 class PartIn(BaseModel):
@@ -191,13 +193,13 @@ def post_pair(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: PairsIn) ->
 @router.post("/unmatch", operation_id="unmatch", status_code=204)
 def post_unmatch(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: DecisionsIn) -> None:
     """Withdraw decisions: the items are open again."""
-    deciding.withdraw(ctx, company_id, reconciliation_id, body.decisions)
+    deciding.withdraw(altering(ctx, body.reason), company_id, reconciliation_id, body.decisions)
 
 
 @router.post("/tick", operation_id="tick", status_code=204)
 def post_tick(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: TickIn) -> None:
     """Tick entries where the statement has no lines."""
-    deciding.tick(ctx, company_id, reconciliation_id, body.entries)
+    deciding.tick(altering(ctx, body.reason), company_id, reconciliation_id, body.entries)
 
 
 def _dry_run(run: DryRun) -> DryRunOut:
@@ -282,19 +284,23 @@ def post_correct_date(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: Dat
 
 
 class ReverseIn(BaseModel):
-    """An entry to be taken back on a day, and why; `new_reference`: with a new check in its place, dated the same."""
+    """An entry to be taken back on a day, and why; `new_reference`: with a new check in its place, dated the same.
+
+    `against`: it is written off to this account.
+    """
 
     entry: ItemId
     date: Day
     reason: Annotated[Text, Field(min_length=1, max_length=120)]
     new_reference: Text = ""
+    against: ItemId | None = None
 
 
 @router.post("/reverse", operation_id="reverseEntry", status_code=204)
 def post_reverse(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: ReverseIn) -> None:
     """Reverse an entry that is not at the bank, or void and reissue it, and wash the two, in one step."""
     instead = Replacement(body.date, body.new_reference) if body.new_reference else None
-    reversing.reverse(ctx, company_id, reconciliation_id, body.entry, body.date, body.reason, instead)
+    reversing.reverse(ctx, company_id, reconciliation_id, body.entry, body.date, body.reason, instead, body.against)
 
 
 class LineIn(BaseModel):

@@ -31,6 +31,7 @@ class MyCompany(BaseModel):
     locale: str
     role: Role
     rights: list[str]
+    review: bool
 
 
 class Me(BaseModel):
@@ -51,6 +52,7 @@ def _me(ctx: Ctx, csrf_token: str) -> Me:
             locale=m.company.locale.replace("_", "-"),
             role=Role(m.role),
             rights=sorted(rights_of(m)),
+            review=m.company.review,
         )
         for m in setup.my_companies(ctx)
     ]

@@ -210,6 +210,9 @@ class SpineOut(BaseModel):
     company_id: int
     company_name: str
     ring: RingOut
+    stage: str
+    prepared_by_me: bool
+    notes_open: int
     seal: SealOut | None
     strip: StripOut
     blockers: list[BlockerOut]
@@ -466,6 +469,9 @@ def get_spine(ctx: Ctx, company_id: Id, reconciliation_id: Id) -> SpineOut:
         company_id=bench.desk.company.id,
         company_name=bench.desk.company.name,
         ring=RingOut.of_ring(view.ring),
+        stage=at.stage,
+        prepared_by_me=at.prepared_by == ctx.user.id,
+        notes_open=view.notes_open,
         seal=SealOut.of_seal(view.seal) if view.seal else None,
         strip=_strip(view),
         blockers=[] if at.sealed else [BlockerOut(kind=b.kind, text=b.text) for b in bench.blockers()],

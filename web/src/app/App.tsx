@@ -19,6 +19,12 @@ const ClearingPage = lazy(() => import("../features/books/ClearingPage").then((m
 const CodingPage = lazy(() => import("../features/coding/CodingPage").then((m) => ({ default: m.CodingPage })));
 const OpenItemsPage = lazy(() => import("../features/books/OpenItemsPage").then((m) => ({ default: m.OpenItemsPage })));
 const LedgerPage = lazy(() => import("../features/books/LedgerPage").then((m) => ({ default: m.LedgerPage })));
+const JournalPage = lazy(() => import("../features/books/JournalPage").then((m) => ({ default: m.JournalPage })));
+const TracePage = lazy(() => import("../features/trace/TracePage").then((m) => ({ default: m.TracePage })));
+const OutstandingPage = lazy(() =>
+  import("../features/outstanding/OutstandingPage").then((m) => ({ default: m.OutstandingPage })),
+);
+const TrailPage = lazy(() => import("../features/trail/TrailPage").then((m) => ({ default: m.TrailPage })));
 const PapersPage = lazy(() => import("../features/papers/PapersPage").then((m) => ({ default: m.PapersPage })));
 
 export function App() {
@@ -34,6 +40,10 @@ export function App() {
             <Route path="/company/:companyId/coding" element={<CodingPage />} />
             <Route path="/company/:companyId/open-items" element={<OpenItemsPage />} />
             <Route path="/company/:companyId/ledger" element={<LedgerPage />} />
+            <Route path="/trail" element={<TrailPage />} />
+            <Route path="/company/:companyId/journal" element={<JournalPage />} />
+            <Route path="/company/:companyId/account/:accountId/trace" element={<TracePage />} />
+            <Route path="/company/:companyId/account/:accountId/outstanding" element={<OutstandingPage />} />
             <Route path="/company/:companyId/clearing" element={<ClearingPage />} />
             <Route path="/company/:companyId/account/:accountId/books" element={<BooksPage />} />
             <Route path="/company/:companyId/reconciliation/:reconciliationId" element={<SpinePage />} />

@@ -111,7 +111,9 @@ function Closing({
               <DropdownMenu.Item key={item.id} className={MENU_ITEM} asChild>
                 <Link to={spinePath(place.companyId, item.id)}>
                   to {longDay(item.closing_date, locale)}
-                  <span className="text-xs text-muted">{item.sealed ? "sealed" : "open"}</span>
+                  <span className="text-xs text-muted">
+                    {item.sealed ? "sealed" : item.stage === "in work" ? "open" : item.stage}
+                  </span>
                 </Link>
               </DropdownMenu.Item>
             ))}
@@ -126,10 +128,12 @@ function Pages({ place, reconciliationId }: Pick<ShellProps, "place" | "reconcil
   const found = useReconciliations(place?.companyId ?? 0, place?.account.id);
   const latest = reconciliationId ?? found.data?.find((item) => !item.sealed)?.id ?? found.data?.at(-1)?.id;
   const links: [string, string][] = [["Board", "/"]];
-  if (!place) links.push(["Statements", "/statements"], ["Setup", "/setup"]);
+  if (!place) links.push(["Statements", "/statements"], ["Audit trail", "/trail"], ["Setup", "/setup"]);
   if (place) {
     links.push(["Statements", accountPath(place.companyId, place.account.id, "statements")]);
     if (latest) links.push(["Spine", spinePath(place.companyId, latest)]);
+    links.push(["Opening trace", accountPath(place.companyId, place.account.id, "trace")]);
+    links.push(["Outstanding", accountPath(place.companyId, place.account.id, "outstanding")]);
     links.push(["Books", accountPath(place.companyId, place.account.id, "books")]);
     if (latest) links.push(["Papers", `${spinePath(place.companyId, latest)}/papers`]);
   }

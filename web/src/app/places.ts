@@ -39,6 +39,10 @@ export function spinePath(companyId: number, reconciliationId: number): string {
   return `/company/${companyId}/reconciliation/${reconciliationId}`;
 }
 
-export function accountPath(companyId: number, accountId: number, page: "statements" | "books"): string {
+export function accountPath(
+  companyId: number,
+  accountId: number,
+  page: "statements" | "books" | "trace" | "outstanding",
+): string {
   return `/company/${companyId}/account/${accountId}/${page}`;
 }

@@ -48,5 +48,5 @@ export function useMe(): Me {
 /** One of my companies; a stand-in without rights for one that is not mine. */
 export function useCompany(id: number): Company {
   const found = useMe().companies.find((company) => company.id === id);
-  return found ?? { id, name: "", currency: "USD", locale: "en-US", role: "viewer", rights: [] };
+  return found ?? { id, name: "", currency: "USD", locale: "en-US", role: "viewer", rights: [], review: false };
 }

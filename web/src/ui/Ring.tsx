@@ -8,6 +8,9 @@ const WORDS: Record<RingData["state"], string> = {
   "at naught": "at naught",
   sealed: "sealed",
   disturbed: "disturbed",
+  accepted: "sealed, a change accepted",
+  "in review": "in review",
+  "opened again": "opened again",
 };
 
 function scallops(count: number, outer: number, inner: number): string {
@@ -67,6 +70,38 @@ function RingForm({ ring }: { ring: RingData }) {
           <circle cx="16" cy="16" r="7" fill="none" className="stroke-on-wine" strokeWidth="1.1" opacity="0.75" />
         </g>
       );
+    case "accepted":
+      return (
+        <g>
+          <path d={SEAL} className="fill-wine" />
+          <path d="M13 1 L17 9 L12.5 15 L18.5 20 L14.5 31" fill="none" className="stroke-on-wine" strokeWidth="1.2" />
+          <path d="M11 12h8M12 20h9" fill="none" className="stroke-on-wine" strokeWidth="2.4" />
+        </g>
+      );
+    case "in review":
+      return (
+        <g fill="none" className="stroke-wine">
+          <circle cx="16" cy="16" r="11" strokeWidth="5" strokeDasharray={`${CIRCLE / 2 - 2.5} 2.5`} />
+          <circle cx="16" cy="16" r="3.2" className="fill-wine stroke-none" />
+        </g>
+      );
+    case "opened again": {
+      const arc = (ring.done / Math.max(1, ring.of)) * CIRCLE;
+      return (
+        <g fill="none">
+          <path d={SEAL} className="stroke-wine" strokeWidth="1.4" strokeDasharray="2.6 2" />
+          <circle
+            cx="16"
+            cy="16"
+            r="8"
+            className="stroke-wine"
+            strokeWidth="4"
+            strokeDasharray={`${(arc * 8) / 11} ${CIRCLE}`}
+            transform="rotate(-90 16 16)"
+          />
+        </g>
+      );
+    }
     case "disturbed":
       return (
         <g>

@@ -194,9 +194,13 @@ function NextToDo({ todo }: { todo: Todo[] }) {
           <li key={index} className="border-b border-hair last:border-0">
             <Link
               to={
-                item.reconciliation_id
-                  ? spinePath(item.company_id, item.reconciliation_id)
-                  : accountPath(item.company_id, item.account_id, "statements")
+                item.kind === "books gap" || item.kind === "relabelled"
+                  ? accountPath(item.company_id, item.account_id, "trace")
+                  : item.kind === "stale"
+                    ? accountPath(item.company_id, item.account_id, "outstanding")
+                    : item.reconciliation_id
+                      ? spinePath(item.company_id, item.reconciliation_id)
+                      : accountPath(item.company_id, item.account_id, "statements")
               }
               className="-mx-2 flex gap-3 rounded-md px-2 py-3 hover:bg-wine-soft"
             >

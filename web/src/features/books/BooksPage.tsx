@@ -169,7 +169,8 @@ interface BookRowProps {
 }
 
 function BookRow({ place, line, may, onEdit }: BookRowProps) {
-  const { locale } = useCompany(place.companyId);
+  const { locale, rights } = useCompany(place.companyId);
+  const alters = rights.includes("alter");
   const { currency } = place.account;
   return (
     <div className={`${GRID} h-[29px] border-b border-hair`}>
@@ -193,7 +194,7 @@ function BookRow({ place, line, may, onEdit }: BookRowProps) {
         )}
       </span>
       <span className="text-right">
-        {may && !line.cleared_on && (
+        {may && (!line.sealed || alters) && (
           <Button weight="quiet" onClick={() => onEdit(line.id)}>
             Change
           </Button>

@@ -3,61 +3,81 @@ import { useState } from "react";
 
 import type { Place } from "../../app/places";
 import { useCompany } from "../../app/session";
-import { longDay } from "../../format/dates";
+import { counted } from "../../format/dates";
 import { money } from "../../format/money";
 import { Button, Trouble } from "../../ui/controls";
 import { useNotices } from "../../ui/Notices";
 import { useRefresh } from "../statements/statements";
 import { AccountChoice } from "./AccountChoice";
-import { importBook, previewImport, useGlAccounts, type BookImport } from "./books";
+import { importBook, previewImport, useGlAccounts, type Absent, type BookImport } from "./books";
+import { Differences } from "./Differences";
 
-const STATES: Record<BookImport["rows"][number]["state"], string> = {
-  new: "new",
-  same: "known",
-  changed: "changed",
-  held: "left alone",
+const DOUBTS: Record<BookImport["doubts"][number], string> = {
+  "turned signs": "The entries known here have the opposite sign in this file: positive must be money in.",
+  "other account": "These entries belong to another bank account of this company, none to this one.",
 };
 
-/** What a bank book file would bring, before it is stored. */
+/** What a bank book file says that is not known here, by consequence, before anything is applied. */
 export function ImportPanel({ place, file, onClose }: { place: Place; file: File; onClose: () => void }) {
-  const { locale } = useCompany(place.companyId);
+  const { locale, rights } = useCompany(place.companyId);
   const { currency } = place.account;
   const accounts = useGlAccounts(place.companyId);
   const refresh = useRefresh();
   const notices = useNotices();
   const [other, setOther] = useState<number | null>(null);
+  const [gone, setGone] = useState<Absent | null>(null);
+  const [outside, setOutside] = useState<Absent | null>(null);
   const preview = useQuery({
     queryKey: ["book-import", place.companyId, place.account.id, file.name, file.size, file.lastModified],
     queryFn: () => previewImport(place, file),
     gcTime: 0,
   });
+  const found = preview.data;
+  const rows = found?.rows ?? [];
+  const of = (change: BookImport["rows"][number]["change"]) => rows.filter((row) => row.change === change);
+  const missing = { gone: of("gone").length, outside: of("outside").length };
+  const taken = rows.filter(
+    ({ change }) =>
+      ["new", "changed", "back", "returned"].includes(change) ||
+      (change === "gone" && gone === "remove") ||
+      (change === "outside" && outside === "remove"),
+  );
+  const sealed = taken.filter(({ touches, change }) => touches === "sealed" && change !== "returned").length;
+  const asked = (missing.gone > 0 && gone === null) || (missing.outside > 0 && outside === null);
+  const barred = sealed > 0 && !rights.includes("alter");
   const store = useMutation({
-    mutationFn: () => importBook(place, file, other),
-    onSuccess: async (found) => {
-      notices.say(`${found.new} entries added, ${found.changed} changed.`);
+    mutationFn: () => importBook(place, file, { other, gone, outside }),
+    onSuccess: async () => {
+      notices.say(`${counted(taken.length, "difference")} taken over.`);
       await refresh();
       onClose();
     },
   });
-  const found = preview.data;
   return (
     <div className="grid h-full grid-cols-[23rem_1fr]">
-      <section className="flex flex-col gap-4 border-r border-line bg-sheet p-5" aria-label="What was understood">
+      <section
+        className="flex flex-col gap-4 overflow-auto border-r border-line bg-sheet p-5"
+        aria-label="What was understood"
+      >
         <div>
           <h1 className="text-base font-bold break-all">{file.name}</h1>
-          <p className="text-muted">Nothing is stored yet.</p>
+          <p className="text-muted">Compared with the bank book. Nothing is stored yet.</p>
         </div>
         {preview.error && <Trouble>{preview.error.message}</Trouble>}
+        {found?.doubts.map((doubt) => (
+          <Trouble key={doubt}>{DOUBTS[doubt]} Nothing can be taken over.</Trouble>
+        ))}
         {found && (
           <>
             <dl className="grid grid-cols-[1fr_auto] gap-y-1.5">
               {(
                 [
                   ["New entries", String(found.new)],
-                  ["Their total", money(found.total, currency, locale)],
-                  ["Changed, will be carried over", String(found.changed)],
-                  ["Known already", String(found.same)],
-                  ["Changed, but left alone", String(found.held)],
+                  ["Their total", money(found.new_total, currency, locale)],
+                  ["Changed", String(of("changed").length)],
+                  ["Recorded here, come back", String(of("returned").length)],
+                  ["No longer in the file", String(missing.gone)],
+                  ["Known already, the same", String(found.same)],
                 ] as const
               ).map(([name, value]) => (
                 <div key={name} className="contents">
@@ -66,13 +86,36 @@ export function ImportPanel({ place, file, onClose }: { place: Place; file: File
                 </div>
               ))}
             </dl>
-            <AccountChoice
-              label="Post new entries in the ledger against"
-              none="nothing: the ledger is kept elsewhere"
-              accounts={accounts.data ?? []}
-              value={other}
-              onChange={setOther}
-            />
+            {missing.gone > 0 && (
+              <Question
+                words={`${counted(missing.gone, "entry", "entries")} known here ${missing.gone === 1 ? "is" : "are"} no longer in the file.`}
+                value={gone}
+                onChange={setGone}
+              />
+            )}
+            {missing.outside > 0 && (
+              <Question
+                words={`The file covers fewer days than are known here: ${counted(missing.outside, "entry", "entries")} outside them.`}
+                value={outside}
+                onChange={setOutside}
+              />
+            )}
+            {found.new > 0 && (
+              <AccountChoice
+                label="Post new entries in the ledger against"
+                none="nothing: the ledger is kept elsewhere"
+                accounts={accounts.data ?? []}
+                value={other}
+                onChange={setOther}
+              />
+            )}
+            {sealed > 0 && (
+              <p className="rounded-md border border-line bg-ember-soft px-3 py-2">
+                {counted(sealed, "difference changes", "differences change")} sealed periods:{" "}
+                {sealed === 1 ? "it stands" : "they stand"} in the opening trace afterwards.
+                {barred && " You do not have the right to alter sealed entries."}
+              </p>
+            )}
           </>
         )}
         {store.error && <Trouble>{store.error.message}</Trouble>}
@@ -80,35 +123,44 @@ export function ImportPanel({ place, file, onClose }: { place: Place; file: File
           <Button
             weight="main"
             className="flex-1"
-            disabled={!found || store.isPending || !(found.new + found.changed)}
+            disabled={!found || found.doubts.length > 0 || store.isPending || asked || barred || !taken.length}
             onClick={() => store.mutate()}
           >
-            {found && !(found.new + found.changed) ? "Nothing new to store" : "Store"}
+            {found && !taken.length && !asked ? "Nothing to take over" : `Take over ${taken.length || ""}`}
           </Button>
           <Button onClick={onClose}>Cancel</Button>
         </div>
       </section>
-      <section className="overflow-auto" aria-label="Rows of the file">
-        <table className="w-full border-collapse">
-          <tbody className="bg-sheet">
-            {found?.rows.map((row) => (
-              <tr key={row.id} className={`h-7 border-b border-hair ${row.state === "same" ? "text-muted" : ""}`}>
-                <td className="pl-5 whitespace-nowrap">{longDay(row.date, locale)}</td>
-                <td className="figure text-xs">{row.reference}</td>
-                <td>
-                  {row.payee} <span className="text-muted">{row.memo}</span>
-                </td>
-                <td className="figure text-right">{money(row.amount, currency, locale)}</td>
-                <td className="pr-5 pl-6">
-                  {STATES[row.state]}
-                  {row.was && <span className="text-muted">: {row.was}</span>}
-                  {row.why && <span className="text-muted">, {row.why}</span>}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </section>
+      <Differences rows={rows} currency={currency} locale={locale} />
     </div>
+  );
+}
+
+/** What becomes of entries that the file lacks. */
+function Question({
+  words,
+  value,
+  onChange,
+}: {
+  words: string;
+  value: Absent | null;
+  onChange: (value: Absent) => void;
+}) {
+  return (
+    <fieldset className="rounded-md border border-line bg-paper px-3 py-2">
+      <legend className="sr-only">{words}</legend>
+      <p>{words}</p>
+      {(
+        [
+          ["keep", "just not in the file: keep them"],
+          ["remove", "removed there: remove them here"],
+        ] as const
+      ).map(([answer, label]) => (
+        <label key={answer} className="mt-1 flex items-center gap-2">
+          <input type="radio" className="accent-wine" checked={value === answer} onChange={() => onChange(answer)} />
+          {label}
+        </label>
+      ))}
+    </fieldset>
   );
 }

@@ -47,6 +47,9 @@ export function LedgerPage() {
           <span className="ml-auto flex items-center gap-4">
             <Exports companyId={companyId} />
             <Lock companyId={companyId} date={found.data?.lock_date ?? null} />
+            <Link className="font-semibold text-wine" to={`/company/${companyId}/journal`}>
+              Journal
+            </Link>
             <Link className="font-semibold text-wine" to={`/company/${companyId}/open-items`}>
               Open items
             </Link>

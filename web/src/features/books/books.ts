@@ -49,21 +49,28 @@ export async function addEntry(place: Place, values: EntryValues): Promise<void>
   );
 }
 
-export async function editEntry(place: Place, entryId: number, values: EntryValues, revision: number): Promise<void> {
-  await answer(
-    client.PUT("/api/companies/{company_id}/accounts/{account_id}/book/entries/{entry_id}", {
-      params: { path: { ...path(place), entry_id: entryId } },
-      body: { ...values, revision },
-    }),
-  );
+const ENTRY = "/api/companies/{company_id}/accounts/{account_id}/book/entries/{entry_id}";
+
+/** `reason`: for altering what is sealed or locked, by who has that right. */
+export async function editEntry(
+  place: Place,
+  entryId: number,
+  values: EntryValues,
+  revision: number,
+  reason = "",
+): Promise<void> {
+  const params = { path: { ...path(place), entry_id: entryId } };
+  await answer(client.PUT(ENTRY, { params, body: { ...values, revision, reason } }));
 }
 
-export async function removeEntry(place: Place, entryId: number): Promise<void> {
-  await answer(
-    client.DELETE("/api/companies/{company_id}/accounts/{account_id}/book/entries/{entry_id}", {
-      params: { path: { ...path(place), entry_id: entryId } },
-    }),
-  );
+export async function moveEntry(place: Place, entryId: number, to: number, reason: string): Promise<void> {
+  const params = { path: { ...path(place), entry_id: entryId } };
+  await answer(client.POST(`${ENTRY}/move`, { params, body: { to_account_id: to, reason } }));
+}
+
+export async function removeEntry(place: Place, entryId: number, reason = ""): Promise<void> {
+  const params = { path: { ...path(place), entry_id: entryId }, query: { reason } };
+  await answer(client.DELETE(ENTRY, { params }));
 }
 
 export function importPath({ companyId, account }: Place): string {
@@ -74,8 +81,19 @@ export function previewImport(place: Place, file: File): Promise<BookImport> {
   return postFile<BookImport>(`${importPath(place)}/preview`, file, {});
 }
 
-export function importBook(place: Place, file: File, otherAccount: number | null): Promise<BookImport> {
+/** What becomes of entries that a fresh export lacks. */
+export type Absent = "keep" | "remove";
+
+interface Answers {
+  other: number | null;
+  gone: Absent | null;
+  outside: Absent | null;
+}
+
+export function importBook(place: Place, file: File, { other, gone, outside }: Answers): Promise<BookImport> {
   return postFile<BookImport>(importPath(place), file, {
-    other_account_id: otherAccount === null ? null : String(otherAccount),
+    other_account_id: other === null ? null : String(other),
+    gone,
+    outside,
   });
 }

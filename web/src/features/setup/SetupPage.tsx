@@ -13,6 +13,7 @@ import { useGlAccounts } from "../books/books";
 import { LessonsDialog } from "../teaching/LessonsDialog";
 import { useSetup, type NewBankAccount, type NewLedgerAccount } from "./setup";
 import { PassesSetup } from "./PassesSetup";
+import { PeopleSetup } from "./PeopleSetup";
 import { StartDialog } from "./StartDialog";
 
 /** Ledger accounts, bank accounts and how each starts, company by company. */
@@ -93,6 +94,7 @@ function CompanySetup({ companyId }: { companyId: number }) {
             ))}
           </tbody>
         </table>
+        <PeopleSetup companyId={companyId} />
       </div>
       <div>
         <div className="mb-1 flex items-center justify-between">

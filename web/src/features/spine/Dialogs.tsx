@@ -149,12 +149,13 @@ export function CluesDialog({ spine, onShow, onClose }: CluesDialogProps) {
 interface SealDialogProps {
   spine: Spine;
   locale: string;
+  review: boolean;
   onClose: () => void;
   onSeal: () => void;
 }
 
 /** The last look before sealing: what it will hold. Nothing is asked that is known. */
-export function SealDialog({ spine, locale, onClose, onSeal }: SealDialogProps) {
+export function SealDialog({ spine, locale, review, onClose, onSeal }: SealDialogProps) {
   const write = useWriting();
   const { strip } = spine;
   const rows: [string, string][] = [
@@ -165,7 +166,11 @@ export function SealDialog({ spine, locale, onClose, onSeal }: SealDialogProps) 
     ["Carried to the next period", `${strip.outstanding_in.count + strip.outstanding_out.count} entries`],
   ];
   return (
-    <Dialog title={`Seal ${spine.account.name} to ${longDay(spine.closing_date, locale)}`} open onClose={onClose}>
+    <Dialog
+      title={`${review ? "Hand in" : "Seal"} ${spine.account.name} to ${longDay(spine.closing_date, locale)}`}
+      open
+      onClose={onClose}
+    >
       <dl className="mb-3 grid grid-cols-[1fr_auto] gap-y-1">
         {rows.map(([name, value]) => (
           <div key={name} className="contents">
@@ -175,12 +180,14 @@ export function SealDialog({ spine, locale, onClose, onSeal }: SealDialogProps) 
         ))}
       </dl>
       <p className="text-muted">
-        The report is kept as it stands, and whatever moves in it later is named. The closing becomes the next opening.
+        {review
+          ? "It is frozen until another person approves it, which seals it, or returns it with a note."
+          : "The report is kept as it stands, and whatever moves in it later is named. The closing becomes the next opening."}
       </p>
       <div className="mt-4 flex justify-end gap-2">
         <Button onClick={onClose}>Not yet</Button>
         <Button weight="main" shortcut="Enter" autoFocus onClick={onSeal}>
-          Seal
+          {review ? "Hand in" : "Seal"}
         </Button>
       </div>
     </Dialog>

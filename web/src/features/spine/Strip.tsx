@@ -11,6 +11,7 @@ import { useWriting } from "./writing";
 interface StripProps {
   spine: Spine;
   locale: string;
+  review: boolean;
   maySeal: boolean;
   onView: (view: View) => void;
   onSeal: () => void;
@@ -214,7 +215,7 @@ function BooksTotal({ spine }: { spine: Spine }) {
   );
 }
 
-function Middle({ spine, locale, maySeal, onSeal, onView, onClues }: StripProps) {
+function Middle({ spine, locale, review, maySeal, onSeal, onView, onClues }: StripProps) {
   const write = useWriting();
   const { strip, seal, ring } = spine;
   const share = strip.lines_total ? Math.floor((100 * strip.lines_resolved) / strip.lines_total) : null;
@@ -247,7 +248,7 @@ function Middle({ spine, locale, maySeal, onSeal, onView, onClues }: StripProps)
           </button>
           {spine.blockers.length === 0 && maySeal ? (
             <Button weight="main" shortcut="S" className="mt-1 w-full" onClick={onSeal}>
-              Seal to {write.day(spine.closing_date)}
+              {review ? "Hand in" : "Seal"} to {write.day(spine.closing_date)}
             </Button>
           ) : (
             <Split spine={spine} />

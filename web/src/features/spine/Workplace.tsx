@@ -20,6 +20,7 @@ import { SelectionBar, selectionSums } from "./SelectionBar";
 import { SpineTable } from "./SpineTable";
 import { COLUMNS } from "./SpineRow";
 import { recall, reduce, useKeeping, type Side } from "./state";
+import { StandingBar } from "./StandingBar";
 import { Strip } from "./Strip";
 import { offeredViews, Toolbar } from "./Toolbar";
 import { useKeys, type Keys } from "./useKeys";
@@ -39,7 +40,8 @@ const PAGE = 15;
 /** The Spine at work: table, strip, inspector, and the keys that drive them. */
 export function Workplace({ desk, spine, place: account, help, onHelp }: WorkplaceProps) {
   const company = useCompany(desk.companyId);
-  const may = company.rights.includes("prepare") && spine.seal === null;
+  const frozen = spine.seal !== null || spine.stage === "in review";
+  const may = company.rights.includes("prepare") && !frozen;
   const [place, move] = useReducer(reduce, desk.reconciliationId, recall);
   const [open, setOpen] = useState<Open>(null);
   const [original, setOriginal] = useState<number | null>(null);
@@ -205,7 +207,7 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
   offeredViews(spine).forEach((name, n) => {
     keys[String(n + 1)] = () => move({ type: "view", view: name });
   });
-  const maySeal = company.rights.includes("seal") && spine.seal === null;
+  const maySeal = !frozen && company.rights.includes(company.review ? "prepare" : "seal");
   useKeys(keys, open === null && !help);
 
   const pick = (picked: Row, sub: number, side: Side, select: boolean) => {
@@ -231,6 +233,7 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
           onTickShown={tickShown}
           onUndo={() => action.mutate({ do: "undo" })}
         />
+        <StandingBar desk={desk} spine={spine} row={row} />
         {trouble.map((blocker) => (
           <p
             key={blocker.text}
@@ -275,6 +278,7 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
         <Strip
           spine={spine}
           locale={company.locale}
+          review={company.review}
           maySeal={maySeal}
           onView={(next) => move({ type: "view", view: next })}
           onSeal={() => setOpen("seal")}
@@ -344,11 +348,12 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
       {open === "seal" && (
         <SealDialog
           spine={spine}
+          review={company.review}
           locale={company.locale}
           onClose={() => setOpen(null)}
           onSeal={() => {
             setOpen(null);
-            action.mutate({ do: "seal" });
+            action.mutate({ do: company.review ? "hand in" : "seal" });
           }}
         />
       )}
@@ -422,6 +427,13 @@ function Cure({ kind, spine, onHead }: { kind: Spine["blockers"][number]["kind"]
     return (
       <Link className={look} to={spinePath(spine.company_id, spine.before.id)}>
         Go there
+      </Link>
+    );
+  }
+  if (kind === "books gap") {
+    return (
+      <Link className={look} to={accountPath(spine.company_id, spine.account.id, "trace")}>
+        Opening trace
       </Link>
     );
   }

@@ -65,7 +65,8 @@ export type Action =
   | { do: "passes"; only: PassName[] }
   | { do: "undo" }
   | { do: "redo" }
-  | { do: "seal" };
+  | { do: "seal" }
+  | { do: "hand in" };
 
 async function run(desk: Desk, action: Action): Promise<string> {
   const at = path(desk);
@@ -79,10 +80,10 @@ async function run(desk: Desk, action: Action): Promise<string> {
       await answer(client.POST(`${ROOM}/pair`, { ...at, body: { pairs: action.pairs } }));
       return "";
     case "unmatch":
-      await answer(client.POST(`${ROOM}/unmatch`, { ...at, body: { decisions: action.decisions } }));
+      await answer(client.POST(`${ROOM}/unmatch`, { ...at, body: { decisions: action.decisions, reason: "" } }));
       return "";
     case "tick":
-      await answer(client.POST(`${ROOM}/tick`, { ...at, body: { entries: action.entries } }));
+      await answer(client.POST(`${ROOM}/tick`, { ...at, body: { entries: action.entries, reason: "" } }));
       return "";
     case "record": {
       await answer(client.POST(`${ROOM}/record`, { ...at, body: action.recording }));
@@ -130,9 +131,19 @@ async function run(desk: Desk, action: Action): Promise<string> {
       return `Undone: ${(await answer(client.POST(`${ROOM}/undo`, at))).label}.`;
     case "redo":
       return `Done again: ${(await answer(client.POST(`${ROOM}/redo`, at))).label}.`;
-    case "seal":
-      await answer(client.POST(`${ROOM}/seal`, at));
-      return "Sealed.";
+    case "seal": {
+      const done = await answer(client.POST(`${ROOM}/seal`, at));
+      const again = done.chained_again.length
+        ? ` ${done.chained_again.length} later seals were chained to it again.`
+        : "";
+      const opened = done.opened_too.length
+        ? ` ${done.opened_too.length} later periods have changed by it and are open again.`
+        : "";
+      return `Sealed.${again}${opened}`;
+    }
+    case "hand in":
+      await answer(client.POST(`${ROOM}/hand-in`, at));
+      return "Handed in: another person approves it.";
   }
 }
 
@@ -149,7 +160,7 @@ export function useAction(desk: Desk) {
     onError: notices.fail,
     onSettled: (_said, error, action) => {
       if (error instanceof ApiError && error.status === 401) return;
-      const wide = action.do === "seal";
+      const wide = action.do === "seal" || action.do === "hand in";
       return queries.invalidateQueries({ predicate: ({ queryKey: [name] }) => wide || name !== "me" });
     },
   });

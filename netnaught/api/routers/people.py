@@ -1,0 +1,63 @@
+"""The people of a company and what each may do."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from pydantic import BaseModel
+
+from netnaught.api.deps import Ctx, Id
+from netnaught.services import setup
+from netnaught.services.access import Right, Role, company_for
+
+router = APIRouter(prefix="/api/companies/{company_id}", tags=["setup"])
+
+
+class PersonOut(BaseModel):
+    """A person: role, and the rights switched on or off against it."""
+
+    user_id: int
+    name: str
+    email: str
+    role: Role
+    switched: dict[str, bool]
+
+
+class PeopleOut(BaseModel):
+    """The people, the rights that can be switched, and whether reconciliations are reviewed."""
+
+    people: list[PersonOut]
+    rights: list[Right]
+    review: bool
+
+
+class SwitchIn(BaseModel):
+    """A right on or off for one person; null: as the role says."""
+
+    right: Right
+    allowed: bool | None
+
+
+class ClosedIn(BaseModel):
+    """Whether an account takes no more postings."""
+
+    closed: bool
+
+
+@router.get("/people", operation_id="people")
+def get_people(ctx: Ctx, company_id: Id) -> PeopleOut:
+    """Who works in this company, and what they may do."""
+    found = setup.people(ctx, company_id)
+    people = [PersonOut.model_validate(person, from_attributes=True) for person in found]
+    return PeopleOut(people=people, rights=list(setup.SWITCHABLE), review=company_for(ctx, company_id).review)
+
+
+@router.put("/people/{user_id}/rights", operation_id="switchRight", status_code=204)
+def put_right(ctx: Ctx, company_id: Id, user_id: Id, body: SwitchIn) -> None:
+    """Switch one right of one person."""
+    setup.switch_right(ctx, company_id, user_id, body.right, body.allowed)
+
+
+@router.put("/gl-accounts/{account_id}/closed", operation_id="closeAccount", status_code=204)
+def put_closed(ctx: Ctx, company_id: Id, account_id: Id, body: ClosedIn) -> None:
+    """Close a ledger account for further postings, or open it again."""
+    setup.set_account_closed(ctx, company_id, account_id, body.closed)
