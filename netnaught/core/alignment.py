@@ -122,7 +122,12 @@ def align(
         days = (min(bank) - min(books)).days if bank and books else None
         return Row(kind, min(bank or books), lines, entries, days=days)
 
-    rows = [replace(placed(_OF_DECISION[d.kind], d.lines, d.entries), decision=d) for d in work.decisions]
+    rows: list[Row] = []
+    for d in work.decisions:
+        # An entry that was removed or moved away since leaves its place empty: the trace tells of it.
+        here = tuple(item for item in d.entries if item in entry_dates)
+        if d.lines or here:
+            rows.append(replace(placed(_OF_DECISION[d.kind], d.lines, here), decision=d))
     decided_entries = {item for d in work.decisions for item in d.entries}
     items = open_items(work, taught)
     found = Outcome((), (), (), (), items) if finished else run_passes(items, passes)

@@ -347,7 +347,8 @@ class _Work:
             raise Conflict("It is not cleared there any more. Nothing was changed.")
         self._set_active(decided.id, False)
         if not item.is_line:
-            record_event(self.ctx, self.company.id, "released", "book_entry", item.id)
+            after: dict[str, object] = {"reconciliation": at}
+            record_event(self.ctx, self.company.id, "released", "book_entry", item.id, after=after)
         until = self.say.day(self.trace.closings[at])
         where = "open for the current period"
         return f"Takes it out of the sealed reconciliation to {until}; it is {where} again."

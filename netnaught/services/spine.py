@@ -8,6 +8,7 @@ from netnaught.core.alignment import Row, RowKind, align, residual
 from netnaught.core.clues import Clue, Puzzle, find_clues
 from netnaught.core.outstanding import Age, age
 from netnaught.core.ring import Ring, ring_of, sealed_ring
+from netnaught.core.seal import Finding, Item
 from netnaught.core.statement import NoticeKind, StatementLine
 from netnaught.services import entries
 from netnaught.services.access import Context, Desk, account_for, company_for, reconciliation_for
@@ -29,7 +30,7 @@ from netnaught.store.statements import StoredLine, StoredStatement
 
 @dataclass(frozen=True, slots=True)
 class SpineView:
-    """Everything the Spine shows. `ages`: by entry id, of entries not at the bank."""
+    """Everything the Spine shows. `ages`: by entry id, of entries not at the bank; `disturbed`: changed since sealing."""
 
     bench: Bench
     rows: tuple[Row, ...]
@@ -44,6 +45,7 @@ class SpineView:
     before: Reconciliation | None
     after: Reconciliation | None
     notes_open: int = 0
+    disturbed: frozenset[Item] = frozenset()
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,6 +82,7 @@ def view(ctx: Context, company_id: int, reconciliation_id: int) -> SpineView:
     chain = chain_of(ctx.db, desk.account)
     at = desk.reconciliation
     seal = seals.seal_of(ctx.db, company_id, at.id) if at.sealed else None
+    here: list[Finding] = []
     if at.sealed:
         here = findings_of(ctx.db, desk.account, chain).get(at.id, [])
         ring = sealed_ring(any(not found.mended for found in here), bool(here))
@@ -104,6 +107,7 @@ def view(ctx: Context, company_id: int, reconciliation_id: int) -> SpineView:
         next((r for r in reversed(chain.reconciliations) if r.closing_date < at.closing_date), None),
         next((r for r in chain.reconciliations if r.closing_date > at.closing_date), None),
         sum(note.closed_at is None for note in review.notes(ctx.db, company_id, at.id)),
+        frozenset(found.item for found in here if not found.mended),
     )
 
 

@@ -158,15 +158,30 @@ def _mended(ctx: Context, account: BankAccount, chain: Chain, found: dict[int, l
     for seal in chain.holding if touched else ():
         period = period_of(seal)
         for item in sorted(touched, key=lambda item: item.id):
-            was = period.counted.get(item) or period.outstanding.get(item)
-            if item.is_line or was is None or (seal.reconciliation_id, item) in still:
+            if item.is_line or (seal.reconciliation_id, item) in still:
                 continue
-            events = events_since(ctx.db, account.company_id, item.id, seal)
-            if len(events) > 1 or (events and events[-1].what in _RESTORING):
-                last = events[-1]
-                yield Mended(
-                    seal.reconciliation_id, item.id, _kind_of(events[0], was), was, last.what, last.user, last.at
-                )
+            was = period.counted.get(item) or period.outstanding.get(item)
+            mended = _mended_one(ctx, seal, item, was)
+            if mended is not None:
+                yield mended
+
+
+def _mended_one(ctx: Context, seal: Seal, item: Item, was: SealedEntry | None) -> Mended | None:
+    at, company = seal.reconciliation_id, seal.company_id
+    events = events_since(ctx.db, company, item.id, seal)
+    released = next(
+        (e for e in reversed(events) if e.what == "released" and (e.after or {}).get("reconciliation") == at), None
+    )
+    if released is not None:
+        now = disturbances.present(ctx.db, company, [item]).get(item)
+        values = was or (now.values if now else None)
+        if values:
+            kind = DisturbanceKind.SLIPPED_IN
+            return Mended(at, item.id, kind, values, released.what, released.user, released.at)
+    if was is None or not (len(events) > 1 or (events and events[-1].what in _RESTORING)):
+        return None
+    last = events[-1]
+    return Mended(at, item.id, _kind_of(events[0], was), was, last.what, last.user, last.at)
 
 
 _RESTORING = ("put back", "cleared again", "released", "entry brought back")

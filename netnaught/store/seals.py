@@ -12,6 +12,7 @@ class Seal:
     """A seal as stored. `opening`, `closing`: minor units; `made`: sealed, sealed again or chained again."""
 
     id: int
+    company_id: int
     bank_account_id: int
     reconciliation_id: int
     number: int
@@ -42,6 +43,7 @@ _SELECT = "SELECT s.*, u.name AS sealer FROM seal s JOIN user u ON u.id = s.seal
 def _seal(row: Row) -> Seal:
     return Seal(
         row["id"],
+        row["company_id"],
         row["bank_account_id"],
         row["reconciliation_id"],
         row["number"],

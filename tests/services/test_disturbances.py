@@ -148,6 +148,9 @@ def test_an_entry_cleared_into_a_closed_period_later_is_released(sealed: Sealed)
     assert sealed.open_findings() == [(0, late, "slipped in", -85)]
     sealed.mend(late, Repair.RELEASE)
     assert sealed.open_findings() == []
+    assert [(m.reconciliation_id, m.kind) for m in sealed.trace.mended] == [
+        (sealed.periods[0], DisturbanceKind.SLIPPED_IN)
+    ]
     assert {row.entries for row in sealed.world.view(sealed.december).rows if row.entries} == {(late,)}
 
 

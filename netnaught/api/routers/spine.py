@@ -14,6 +14,7 @@ from netnaught.core.completion import BlockerKind
 from netnaught.core.matching import FAR_APART, Cause, ProposalKind
 from netnaught.core.outstanding import OutstandingKind
 from netnaught.core.reconciliation import DecisionKind
+from netnaught.core.seal import Item
 from netnaught.core.statement import Side
 from netnaught.services import spine
 from netnaught.services.spine import SpineView
@@ -166,6 +167,7 @@ class RowOut(BaseModel):
     entries: list[int]
     days: int | None
     far: bool
+    changed: bool
     decision: DecisionOut | None = None
     proposal: ProposalOut | None = None
     question: str | None = None
@@ -334,6 +336,15 @@ class EntryDetailOut(BaseModel):
     history: list[HistoryOut]
 
 
+def _changed(row: Row, view: SpineView) -> bool:
+    """Whether something in a sealed row, also what is gone from it, is no longer as it was sealed."""
+    if not view.disturbed:
+        return False
+    of_row = row.decision.entries if row.decision else row.entries
+    items = {Item(False, int(i)) for i in of_row} | {Item(True, int(i)) for i in row.lines}
+    return bool(items & view.disturbed)
+
+
 def _row(row: Row, view: SpineView, decisions: dict[int, StoredDecision]) -> RowOut:
     lines, entries = [int(item) for item in row.lines], [int(item) for item in row.entries]
     made = decisions[int(row.decision.id)] if row.decision else None
@@ -347,6 +358,7 @@ def _row(row: Row, view: SpineView, decisions: dict[int, StoredDecision]) -> Row
         entries=entries,
         days=row.days,
         far=row.days is not None and abs(row.days) >= FAR_APART,
+        changed=_changed(row, view),
         decision=DecisionOut.of_decision(made) if made else None,
         proposal=ProposalOut(
             kind=offer.kind,

@@ -4652,6 +4652,8 @@ export interface components {
          * @description A row of the Spine; `days`: bank date − book date.
          */
         RowOut: {
+            /** Changed */
+            changed: boolean;
             /** Days */
             days: number | null;
             decision?: components["schemas"]["DecisionOut"] | null;

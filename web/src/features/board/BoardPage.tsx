@@ -19,8 +19,11 @@ const LEGEND: Schemas["RingOut"][] = [
   { state: "no statement", done: 0, of: 1 },
   { state: "in work", done: 2, of: 3 },
   { state: "at naught", done: 1, of: 1 },
+  { state: "in review", done: 1, of: 1 },
   { state: "sealed", done: 1, of: 1 },
   { state: "disturbed", done: 1, of: 1 },
+  { state: "accepted", done: 1, of: 1 },
+  { state: "opened again", done: 2, of: 3 },
 ];
 
 export function BoardPage() {
@@ -47,7 +50,9 @@ function Accounts({ board }: { board: Board }) {
   const last = board.months.at(-1) ?? "";
   const rows = board.companies.flatMap((company) => company.accounts);
   const done = rows.filter((row) =>
-    row.cells.some((cell) => cell.month === last && ["sealed", "at naught"].includes(cell.ring.state)),
+    row.cells.some(
+      (cell) => cell.month === last && ["sealed", "at naught", "accepted", "in review"].includes(cell.ring.state),
+    ),
   ).length;
   const many = board.companies.length > 3 || rows.length > 8;
   if (board.companies.length > 0 && rows.length === 0) {

@@ -5,7 +5,7 @@ import { Link, useParams } from "react-router";
 import { placeOf, spinePath, useBoard, type Place } from "../../app/places";
 import { useCompany } from "../../app/session";
 import { Shell } from "../../app/Shell";
-import { longDay, shortDay } from "../../format/dates";
+import { counted, longDay, shortDay } from "../../format/dates";
 import { money } from "../../format/money";
 import { Button, Empty, Trouble } from "../../ui/controls";
 import { finds, readSearch } from "../spine/search";
@@ -49,7 +49,7 @@ function Book({ place }: { place: Place }) {
       <div className="mb-3 flex items-center gap-3">
         <h1 className="text-xl font-bold">Bank book</h1>
         <p className="text-muted">
-          {place.account.gl_number} {place.account.name} · {shown.length} entries
+          {place.account.gl_number} {place.account.name} · {counted(shown.length, "entry", "entries")}
         </p>
         <input
           type="search"

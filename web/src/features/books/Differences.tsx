@@ -106,7 +106,7 @@ function DifferenceRow({ row, write, locale }: { row: Row; write: (amount: numbe
         {row.how.startsWith("another") && <span className="block text-xs text-muted">{row.how}</span>}
       </td>
       <td className="figure w-32 py-1 text-right">{write(values.amount)}</td>
-      <td className="w-56 py-1 pr-3 pl-5">
+      <td className="w-64 py-1 pr-3 pl-5">
         <b>{WORDS[row.change]}</b>
         {row.period && <span className="text-muted">, cleared to {longDay(row.period, locale)}</span>}
         {row.shift !== 0 && row.touches !== "open" && (

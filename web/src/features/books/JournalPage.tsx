@@ -16,6 +16,9 @@ export type Journal = Schemas["JournalOut"];
 
 export const JOURNAL = "/api/companies/{company_id}/journal";
 
+// More would make the page slow; fewer days show the rest.
+const SHOWN = 400;
+
 /** The journal: every entry of some days with its lines, and general entries made here. */
 export function JournalPage() {
   const companyId = Number(useParams().companyId);
@@ -84,11 +87,14 @@ export function JournalPage() {
               </tr>
             </thead>
             <tbody>
-              {shown.map((journal) => (
+              {shown.slice(0, SHOWN).map((journal) => (
                 <JournalRows key={journal.id} companyId={companyId} journal={journal} may={may} onChange={setEditing} />
               ))}
             </tbody>
           </table>
+          {shown.length > SHOWN && (
+            <p className="p-3 text-muted">… and {shown.length - SHOWN} more: choose fewer days to see them.</p>
+          )}
         </div>
       </main>
       {editing && (

@@ -28,6 +28,11 @@ export function ItemPanel({ place, item, list }: { place: Place; item: Item; lis
           <span className="text-muted">, listed since the seal to {longDay(item.listed_since, locale)}</span>
         )}
       </p>
+      {list.sealed && (
+        <p className="mt-1 text-muted">
+          This list is sealed. Get the next statement: there it can be reversed, reissued or written off.
+        </p>
+      )}
       {may && !item.reversed && <DeedForm place={place} item={item} list={list} />}
       <Link
         className="mt-2 block font-semibold text-wine"

@@ -75,7 +75,7 @@ function CompanySetup({ companyId }: { companyId: number }) {
                   </span>
                 </td>
                 <td className="figure">{account.gl_number}</td>
-                <td className="whitespace-nowrap">{longDay(account.starting_date, company.locale)}</td>
+                <td className="pr-4 whitespace-nowrap">{longDay(account.starting_date, company.locale)}</td>
                 <td className="figure text-right">
                   {money(account.starting_balance, account.currency, company.locale)}
                 </td>

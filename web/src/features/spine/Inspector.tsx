@@ -1,4 +1,7 @@
 import { useEffect, useState, type ReactNode } from "react";
+import { Link } from "react-router";
+
+import { accountPath } from "../../app/places";
 
 import { moment } from "../../format/dates";
 import { Button } from "../../ui/controls";
@@ -176,6 +179,17 @@ function Standing(props: StandingProps) {
     return (
       <Card title={decision.by ? "Matched by the passes" : "Decided by hand or by rule"}>
         <p>{decision.why}</p>
+        {row.changed && (
+          <p className="text-ember">
+            Something here is no longer as it was sealed.{" "}
+            <Link
+              className="font-semibold text-wine"
+              to={accountPath(props.spine.company_id, props.spine.account.id, "trace")}
+            >
+              Opening trace
+            </Link>
+          </p>
+        )}
         {row.far && row.days !== null && (
           <p className="mt-1 text-slate">{Math.abs(row.days)} days lie between book and bank.</p>
         )}

@@ -138,6 +138,7 @@ function Chip({ row }: { row: Row }) {
     );
   }
   if (row.kind === "question") return tag("which belong together?", "bg-sheet text-ember");
+  if (row.changed) return tag("changed since it was sealed", "bg-ember-soft text-ember");
   if (row.far && row.days !== null) return tag(`${Math.abs(row.days)} days apart`, "bg-slate-soft text-slate");
   return null;
 }
@@ -153,7 +154,7 @@ function bankGap({ row, items }: CellProps): ReactNode {
     case "wash":
       return "a wash: these cancel inside the books";
     case "ticked":
-      return "on the statement";
+      return row.changed ? "cleared in here after the seal" : "on the statement";
     case "later":
       return "after the period";
     case "outstanding": {
@@ -177,6 +178,8 @@ function bankGap({ row, items }: CellProps): ReactNode {
 function booksGap({ row }: CellProps): ReactNode {
   if (row.kind === "wash" || (row.kind === "proposal" && !row.entries.length))
     return "a wash: these cancel inside the statement";
+  if (row.changed && !row.entries.length)
+    return <b className="font-semibold text-ember">gone from the books since it was sealed</b>;
   if (row.kind === "bank error") return "a bank error, open until the bank corrects it";
   if (row.kind !== "line") return null;
   if (row.suggestion) {

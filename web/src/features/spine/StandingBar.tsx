@@ -56,6 +56,7 @@ export function StandingBar({ desk, spine, row }: StandingBarProps) {
             <b>In review</b>, frozen until it is approved or returned
           </>
         )}
+        {!seal && !inReview && !again && review && "Another person approves before this is sealed"}
         {again && !inReview && (
           <>
             <b>Opened again</b>: its earlier seal and papers stay readable; seal it again at zero

@@ -402,7 +402,7 @@ function placesOf(shown: Shown[]): ReadonlyMap<string, number> {
 function runAround(shown: Shown[], index: number): string[] {
   const folds = (n: number) => {
     const item = shown[n];
-    return item?.kind === "row" && isDecided(item.row) && !item.row.far;
+    return item?.kind === "row" && isDecided(item.row) && !item.row.far && !item.row.changed;
   };
   let first = index;
   while (folds(first - 1)) first -= 1;

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 
 import { answer, ApiError, client, type Schemas } from "../../api/client";
+import { counted } from "../../format/dates";
 import { useNotices } from "../../ui/Notices";
 
 export type Spine = Schemas["SpineOut"];
@@ -133,11 +134,10 @@ async function run(desk: Desk, action: Action): Promise<string> {
       return `Done again: ${(await answer(client.POST(`${ROOM}/redo`, at))).label}.`;
     case "seal": {
       const done = await answer(client.POST(`${ROOM}/seal`, at));
-      const again = done.chained_again.length
-        ? ` ${done.chained_again.length} later seals were chained to it again.`
-        : "";
-      const opened = done.opened_too.length
-        ? ` ${done.opened_too.length} later periods have changed by it and are open again.`
+      const [chained, open] = [done.chained_again.length, done.opened_too.length];
+      const again = chained ? ` ${counted(chained, "later seal was", "later seals were")} chained to it again.` : "";
+      const opened = open
+        ? ` ${counted(open, "later period has", "later periods have")} changed by it and ${open === 1 ? "is" : "are"} open again.`
         : "";
       return `Sealed.${again}${opened}`;
     }

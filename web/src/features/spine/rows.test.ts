@@ -15,6 +15,7 @@ function row(kind: Row["kind"], line: number, more: Partial<Row> = {}): Row {
     entries: [],
     days: null,
     far: false,
+    changed: false,
     ...more,
   };
 }

@@ -188,7 +188,7 @@ function foldRuns(rows: Row[], items: Items, folds: boolean, unfolded: ReadonlyS
     run = [];
   };
   for (const row of rows) {
-    if (folds && isDecided(row) && !row.far && !unfolded.has(row.key)) {
+    if (folds && isDecided(row) && !row.far && !row.changed && !unfolded.has(row.key)) {
       run.push(row);
     } else {
       close();

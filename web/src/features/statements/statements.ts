@@ -160,5 +160,6 @@ export async function withdrawStatement(companyId: number, statementId: number):
 /** After anything about an account changed, everything shown of it is asked for again. */
 export function useRefresh(): () => Promise<void> {
   const queries = useQueryClient();
-  return () => queries.invalidateQueries({ predicate: (query) => query.queryKey[0] !== "me" });
+  return () =>
+    queries.invalidateQueries({ predicate: ({ queryKey: [name] }) => name !== "me" && name !== "repair preview" });
 }

@@ -58,32 +58,27 @@ export function Through({ at, scale, height }: { at: number; scale: (value: numb
   );
 }
 
-/** A balance at the top or the foot of the stairs, over the walk's line. */
-export function Landing({
-  at,
-  scale,
-  text,
-  last,
-}: {
+interface LandingProps {
   at: number;
   scale: (value: number) => number;
   text: string;
-  last: boolean;
-}) {
+  /** The foot of the stairs, not their top. */
+  foot?: boolean;
+  /** It is not where the stairs began. */
+  off?: boolean;
+}
+
+/** A balance at the top or the foot of the stairs, on the walk's line. */
+export function Landing({ at, scale, text, foot = false, off = false }: LandingProps) {
   const x = Math.max(70, Math.min(WIDTH - 70, scale(at)));
   return (
     <svg width={WIDTH} height={46} aria-hidden="true" className="block">
-      <path
-        d={last ? `M${scale(at)} 0V10` : `M${scale(at)} 34V46`}
-        className="stroke-muted"
-        strokeWidth="1"
-        fill="none"
-      />
+      <path d={`M${scale(at)} ${foot ? "0V10" : "34V46"}`} className="stroke-muted" strokeWidth="1" fill="none" />
       <text
         x={x}
         y="28"
         textAnchor="middle"
-        className={`font-mono text-[17px] font-bold ${last ? "fill-wine" : "fill-ink"}`}
+        className={`font-mono text-[17px] font-bold ${off ? "fill-ember" : "fill-ink"}`}
       >
         {text}
       </text>

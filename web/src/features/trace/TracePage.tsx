@@ -124,7 +124,7 @@ function Walk({ place, trace }: { place: Place; trace: Trace }) {
               {trace.bank_gap ? "the bank opens elsewhere: see above" : "the bank's opening is the same: no bank gap"}
             </Ends>
             <div className="border-x border-line">
-              <Landing at={0} scale={scale} text={write(trace.sealed_closing)} last={false} />
+              <Landing at={0} scale={scale} text={write(trace.sealed_closing)} />
             </div>
             <span />
           </div>
@@ -168,7 +168,7 @@ function Walk({ place, trace }: { place: Place; trace: Trace }) {
               {trace.gap === 0 ? "the sealed closing, to the cent" : `${signed(trace.gap)}: exactly the steps above`}
             </Ends>
             <div className="border-x border-line">
-              <Landing at={trace.gap} scale={scale} text={write(trace.counted_today)} last={trace.gap !== 0} />
+              <Landing at={trace.gap} scale={scale} text={write(trace.counted_today)} foot off={trace.gap !== 0} />
             </div>
             <div className="flex items-center justify-end gap-2">
               {plain.length > 0 && may && (
@@ -221,9 +221,9 @@ function subline(trace: Trace): string {
     if (!mended) return "Nothing sealed has changed. Every sealed entry is as it was.";
     return `The gap is zero, and every seal is whole or accepted. ${counted(mended, "finding")} mended.`;
   }
-  const verb = trace.open_findings === 1 ? "is" : "are";
+  const stands = trace.open_findings === 1 ? "is no longer as it was sealed" : "are no longer as they were sealed";
   const rest = mended ? ` ${counted(mended, "finding")} mended already.` : "";
-  return `${counted(trace.open_findings, "finding")}: what ${verb} no longer as it was sealed.${rest}`;
+  return `${counted(trace.open_findings, "sealed entry", "sealed entries")} ${stands}.${rest}`;
 }
 
 function Ends({ title, children }: { title: string; children: React.ReactNode }) {
@@ -255,7 +255,7 @@ function PeriodSteps({ period, locale, through, signed, children }: PeriodStepsP
         <h2 className="flex items-center gap-2 truncate font-semibold text-wine">
           <Ring ring={{ state, done: 1, of: 1 }} size={20} />
           <Link className="truncate" to={spinePath(companyId, period.reconciliation_id)}>
-            {name}, sealed {moment(period.sealed_at, locale)} by {period.sealed_by}
+            {name}, sealed {longDay(period.sealed_at.slice(0, 10), locale)} by {period.sealed_by}
           </Link>
         </h2>
         <div className="border-x border-line">{through}</div>
@@ -347,11 +347,7 @@ function Changed({ finding, write, locale }: { finding: Finding; write: (amount:
   }
   const list = finding.list_shift ? ", in the outstanding list" : "";
   if (finding.kind === "slipped in" && now) {
-    return (
-      <>
-        {write(now.amount)}, dated {longDay(now.date, locale)}, cleared there after it was sealed
-      </>
-    );
+    return <>dated {longDay(now.date, locale)}, cleared in there later</>;
   }
   if (!was) return null;
   if (finding.kind === "unticked") return <>{write(was.amount)}, no longer cleared</>;

@@ -5,6 +5,7 @@ import { answer, client, type Schemas } from "../../api/client";
 import { useMe } from "../../app/session";
 import { Shell } from "../../app/Shell";
 import { moment } from "../../format/dates";
+import { money } from "../../format/money";
 import { Button, Empty, Select, Trouble } from "../../ui/controls";
 
 type TrailEvent = Schemas["TrailEventOut"];
@@ -109,7 +110,13 @@ export function TrailPage() {
             </thead>
             <tbody>
               {events.map((event) => (
-                <EventRow key={event.id} event={event} locale={company?.locale ?? "en-US"} onThing={set} />
+                <EventRow
+                  key={event.id}
+                  event={event}
+                  locale={company?.locale ?? "en-US"}
+                  currency={company?.currency ?? "USD"}
+                  onThing={set}
+                />
               ))}
             </tbody>
           </table>
@@ -139,10 +146,12 @@ export function TrailPage() {
 interface EventRowProps {
   event: TrailEvent;
   locale: string;
+  currency: string;
   onThing: (some: Partial<Wanted>) => void;
 }
 
-function EventRow({ event, locale, onThing }: EventRowProps) {
+function EventRow({ event, locale, currency, onThing }: EventRowProps) {
+  const write = (minor: number) => money(minor, currency, locale);
   const id = event.entity_id;
   return (
     <tr className="border-b border-hair align-top">
@@ -159,23 +168,24 @@ function EventRow({ event, locale, onThing }: EventRowProps) {
         )}
       </td>
       <td className="py-1 pr-3">
-        <Values text={event.before} struck />
-        <Values text={event.after} />
+        <Values text={event.before} write={write} struck />
+        <Values text={event.after} write={write} />
       </td>
     </tr>
   );
 }
 
 /** The values of an event as names and values, in one line. */
-function Values({ text, struck = false }: { text: string; struck?: boolean }) {
+function Values({ text, write, struck = false }: { text: string; write: (minor: number) => string; struck?: boolean }) {
   if (!text) return null;
   const values = JSON.parse(text) as Record<string, unknown>;
+  const told = (name: string, value: unknown) => {
+    if (name === "amount" && typeof value === "number") return write(value);
+    return typeof value === "string" ? value : JSON.stringify(value);
+  };
   const shown = Object.entries(values)
-    .filter(([, value]) => value !== "" && value !== null)
-    .map(
-      ([name, value]) =>
-        `${name.replaceAll("_", " ")} ${typeof value === "object" ? JSON.stringify(value) : String(value)}`,
-    )
+    .filter(([, value]) => value !== "" && value !== null && !(Array.isArray(value) && value.length === 0))
+    .map(([name, value]) => `${name.replaceAll("_", " ")} ${told(name, value)}`)
     .join(" · ");
   return <p className={`max-w-3xl break-words ${struck ? "text-muted line-through" : ""}`}>{shown}</p>;
 }
