@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import sys
 
-from benchmarks import browser, matching, proposals, reading, sealing, spine, truth
+from benchmarks import browser, matching, proposals, reading, sealing, spine, truth, verifying
 
 
 def main() -> int:
     """All of them, or those named."""
     wanted = sys.argv[1:]
-    for module in (truth, matching, proposals, reading, sealing, spine, browser):
+    for module in (truth, matching, proposals, reading, sealing, verifying, spine, browser):
         if not wanted or module.__name__.rsplit(".", 1)[1] in wanted:
             for row in module.run():
                 print(row, flush=True)

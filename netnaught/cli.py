@@ -166,8 +166,23 @@ def _run_server(data: Path, host: str, port: int) -> int:
 
     from netnaught.api.app import create_app
 
-    uvicorn.run(create_app(data), host=host, port=port, log_level="warning", server_header=False)
+    app = create_app(data)
+    _print_verified(data)
+    uvicorn.run(app, host=host, port=port, log_level="warning", server_header=False)
     return OK
+
+
+def _print_verified(data: Path) -> verifying.Verification:
+    """Walk everything sealed and say what was found."""
+    db = _database(data)
+    try:
+        found = verifying.verify(db)
+    finally:
+        db.close()
+    for finding in found.findings:
+        print(f"{'TAMPERING' if finding.tampering else 'disturbed'}  {finding.where}: {finding.what}")
+    print(f"{found.seals} seals of {found.accounts} accounts walked, {len(found.findings)} findings", flush=True)
+    return found
 
 
 def _serve(args: argparse.Namespace) -> int:
@@ -223,11 +238,7 @@ def _bank(args: argparse.Namespace) -> int:
 
 
 def _verify(args: argparse.Namespace) -> int:
-    found = verifying.verify(_database(args.data))
-    for finding in found.findings:
-        print(f"{'TAMPERING' if finding.tampering else 'disturbed'}  {finding.where}: {finding.what}")
-    print(f"{found.seals} seals of {found.accounts} accounts walked, {len(found.findings)} findings")
-    return WORK_REMAINS if found.findings else OK
+    return WORK_REMAINS if _print_verified(args.data).findings else OK
 
 
 def _backup(args: argparse.Namespace) -> int:

@@ -32,6 +32,7 @@ from netnaught.api.routers import (
     spine,
     start,
     statements,
+    tables,
     teaching,
     trace,
     trail,
@@ -86,6 +87,7 @@ def create_app(data: Path) -> FastAPI:
         trace,
         lingering,
         trail,
+        tables,
         journals,
         people,
     ):

@@ -5,6 +5,17 @@ from __future__ import annotations
 from netnaught.core.money import Currency
 from netnaught.formats.bai2 import looks_like_bai2, read_bai2
 from netnaught.formats.camt053 import looks_like_camt053, read_camt053, write_camt053
+from netnaught.formats.mapped import (
+    BOOK,
+    CHART,
+    DETAIL,
+    Columns,
+    DetailLine,
+    Table,
+    read_book_table,
+    read_detail,
+    table_of,
+)
 from netnaught.formats.mt940 import looks_like_mt940, read_mt940
 from netnaught.formats.ofx import read_ofx
 from netnaught.formats.ofx_syntax import looks_like_ofx
@@ -26,10 +37,15 @@ from netnaught.formats.tables import Grid, Layout, Proposed, delimited_grid, loo
 from netnaught.formats.xlsx import looks_like_xlsx, write_xlsx, xlsx_grid
 
 __all__ = [
+    "BOOK",
     "BOOK_COLUMNS",
+    "CHART",
+    "DETAIL",
     "FORMATS",
     "OPEN_ITEM_COLUMNS",
     "STATEMENT_COLUMNS",
+    "Columns",
+    "DetailLine",
     "Layout",
     "Problem",
     "Progress",
@@ -37,14 +53,18 @@ __all__ = [
     "ReadLine",
     "ReadStatement",
     "Stopped",
+    "Table",
     "Unreadable",
     "grid_of",
     "in_steps",
     "propose",
     "read_bank_book",
+    "read_book_table",
+    "read_detail",
     "read_open_items",
     "read_statements",
     "read_with_layout",
+    "table_of",
     "watching",
     "write_bank_book",
     "write_camt053",

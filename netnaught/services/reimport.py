@@ -10,7 +10,7 @@ from netnaught.core.ledger import BookEntry
 from netnaught.core.money import currency
 from netnaught.core.reimport import Change, Comparison, Difference, Doubt, Known, Touches, compare
 from netnaught.core.wording import count
-from netnaught.formats import Unreadable, read_bank_book
+from netnaught.formats import BOOK, BOOK_COLUMNS, Columns, Table, Unreadable, read_bank_book, read_book_table, table_of
 from netnaught.services import entries
 from netnaught.services.access import Context, Right, account_for, company_for, record_event
 from netnaught.services.entries import EntryValues
@@ -45,17 +45,44 @@ class Read:
 
     comparison: Comparison
     period: dict[int, date]
+    table: Table | None = None
 
 
-def preview(ctx: Context, company_id: int, account_id: int, name: str, data: bytes) -> Read:
-    """What a file says that is not known, by consequence; nothing is stored."""
+def preview(
+    ctx: Context, company_id: int, account_id: int, name: str, data: bytes, stated: Columns | None = None
+) -> Read:
+    """What a file says that is not known, by consequence; nothing is stored.
+
+    While its columns are not all told (`Read.table.missing`), nothing is compared yet.
+    """
     company, account = account_for(ctx, company_id, account_id, Right.PREPARE)
-    return _compare(ctx, company, account, _rows(account, name, data))
+    table = _table(account, name, data, stated)
+    if table is not None and table.missing:
+        return Read(Comparison(()), {}, table)
+    return replace(_compare(ctx, company, account, _rows(account, name, data, table)), table=table)
 
 
-def _rows(account: BankAccount, name: str, data: bytes) -> tuple[BookEntry, ...]:
+def _table(account: BankAccount, name: str, data: bytes, stated: Columns | None) -> Table | None:
+    """The table with its columns; None for the documented one, whose columns are known."""
     try:
-        return read_bank_book(data, currency(account.currency))
+        first = data[:400].decode("utf-8-sig", "replace").splitlines()[:1]
+        if stated is None and first and set(BOOK_COLUMNS) <= {cell.strip().lower() for cell in first[0].split(",")}:
+            return None
+        return table_of(data, BOOK, currency(account.currency), stated)
+    except Unreadable as error:
+        raise BadInput.of_file(name, error) from None
+
+
+def _rows(account: BankAccount, name: str, data: bytes, table: Table | None) -> tuple[BookEntry, ...]:
+    of = currency(account.currency)
+    try:
+        if table is None:
+            return read_bank_book(data, of)
+        if table.missing:
+            raise Unreadable(
+                f"it must still be said which column is {table.missing[0]}", line=1, column=table.missing[0]
+            )
+        return read_book_table(table, of)
     except Unreadable as error:
         raise BadInput.of_file(name, error) from None
 
@@ -117,6 +144,7 @@ def apply(
     data: bytes,
     other_account_id: int | None,
     answers: Answers | None = None,
+    stated: Columns | None = None,
 ) -> Comparison:
     """Take a file's differences over, all or nothing.
 
@@ -125,7 +153,8 @@ def apply(
     `other_account_id`: the ledger account of new entries; None where the ledger is kept elsewhere.
     """
     company, account = account_for(ctx, company_id, account_id, Right.PREPARE)
-    rows, answers = _rows(account, name, data), answers or Answers()
+    rows = _rows(account, name, data, _table(account, name, data, stated))
+    answers = answers or Answers()
     with atomic(ctx.db):
         found = _compare(ctx, company, account, rows).comparison
         _refuse_doubts(ctx, company, account, name, found.doubts)

@@ -103,6 +103,25 @@ def _bank_alone(content: dict[str, Any]) -> Iterable[SealedEntry]:
             yield SealedEntry(line.id, line.date, line.amount, line.reference, line.description, "")
 
 
+class Comparing:
+    """How items of an account stand now, ready to be held against one seal after another."""
+
+    def __init__(self, db: Connection, account: BankAccount, among: set[Item]) -> None:
+        self.db, self.account, self.among = db, account, among
+        self.now = disturbances.present(db, account.company_id, among)
+        self.counting: dict[int, list[Item]] = {}
+        for item, present in self.now.items():
+            if present.counts_in is not None:
+                self.counting.setdefault(present.counts_in, []).append(item)
+
+    def with_seal(self, seal: Seal) -> list[Finding]:
+        """The findings of one sealed period."""
+        period, at = period_of(seal), seal.reconciliation_id
+        mine = {*period.counted, *period.outstanding, *self.counting.get(at, [])} & self.among
+        order = sorted(mine, key=lambda item: (item.is_line, item.id))
+        return findings(period, self.now, order, disturbances.acceptances(self.db, self.account.company_id, at))
+
+
 def findings_of(
     db: Connection, account: BankAccount, chain: Chain, among: set[Item] | None = None
 ) -> dict[int, list[Finding]]:
@@ -111,15 +130,9 @@ def findings_of(
         among = disturbances.touched(db, account.company_id, account.id)
     if not among:
         return {}
-    order = sorted(among, key=lambda item: (item.is_line, item.id))
-    now = disturbances.present(db, account.company_id, order)
-    found: dict[int, list[Finding]] = {}
-    for seal in chain.holding:
-        accepted = disturbances.acceptances(db, account.company_id, seal.reconciliation_id)
-        here = findings(period_of(seal), now, order, accepted)
-        if here:
-            found[seal.reconciliation_id] = here
-    return found
+    comparing = Comparing(db, account, among)
+    found = {seal.reconciliation_id: comparing.with_seal(seal) for seal in chain.holding}
+    return {at: here for at, here in found.items() if here}
 
 
 def trace(ctx: Context, company_id: int, account_id: int) -> Trace:

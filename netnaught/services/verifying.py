@@ -14,7 +14,7 @@ from netnaught.core.money import currency, plain
 from netnaught.core.seal import Finding as Disturbance
 from netnaught.core.seal import Link, read_content, verify_chain
 from netnaught.core.wording import count
-from netnaught.services.tracing import events_since, findings_of
+from netnaught.services.tracing import Comparing, events_since
 from netnaught.services.workbench import Chain, chain_of
 from netnaught.store import audit, bank_accounts, companies, disturbances, seals, standing_check
 from netnaught.store.audit import AuditEvent
@@ -60,19 +60,10 @@ def verify(db: Connection) -> Verification:
 
 
 def _chain(db: Connection, where: str, account: BankAccount, chain: Chain) -> Iterable[Finding]:
-    """The links, their papers, and their anchors in the audit trail."""
+    """The links and their anchors in the audit trail."""
     links = [Link(s.number, s.content, s.previous, s.sha256) for s in chain.seals]
     for broken in verify_chain(links):
         yield Finding(f"{where}, seal {broken.number}", broken.what, True)
-    for seal in chain.seals:
-        papers = seals.papers(db, account.company_id, seal.id)
-        for kind in sorted({"report.json", "report.pdf"} - {paper.kind for paper in papers}):
-            yield Finding(f"{where}, seal {seal.number}", f"{kind} is gone", True)
-        for paper in papers:
-            if hashlib.sha256(paper.content).hexdigest() != paper.sha256:
-                yield Finding(f"{where}, seal {seal.number}", f"{paper.kind} is not as it was sealed", True)
-        for what in _row(seal):
-            yield Finding(f"{where}, seal {seal.number}, table seal, row {seal.id}", what, True)
     heads = [e for e in audit.events_of(db, account.company_id, "bank_account", account.id) if e.what == "sealed"]
     anchored = {str((e.after or {}).get("sha256")) for e in heads}
     gone = anchored - {seal.sha256 for seal in chain.seals}
@@ -81,7 +72,16 @@ def _chain(db: Connection, where: str, account: BankAccount, chain: Chain) -> It
         yield Finding(where, f"{count(len(gone), 'seal')} that the audit trail names {verb} gone", True)
     if {seal.sha256 for seal in chain.seals} - anchored:
         yield Finding(where, "there are seals that the audit trail does not name", True)
-    yield from _states(db, where, account, chain)
+
+
+def _papers(db: Connection, where: str, account: BankAccount, seal: Seal) -> Iterable[Finding]:
+    """The papers of a seal: there, and as they were."""
+    papers = seals.papers(db, account.company_id, seal.id)
+    for kind in sorted({"report.json", "report.pdf"} - {paper.kind for paper in papers}):
+        yield Finding(f"{where}, seal {seal.number}", f"{kind} is gone", True)
+    for paper in papers:
+        if hashlib.sha256(paper.content).hexdigest() != paper.sha256:
+            yield Finding(f"{where}, seal {seal.number}", f"{paper.kind} is not as it was sealed", True)
 
 
 def _row(seal: Seal) -> Iterable[str]:
@@ -96,42 +96,45 @@ def _row(seal: Seal) -> Iterable[str]:
 
 def _states(db: Connection, where: str, account: BankAccount, chain: Chain) -> Iterable[Finding]:
     """A sealed period is open again only by breaking its seal; none is sealed without one."""
-    sealed_once = {seal.reconciliation_id: seal for seal in chain.seals}
+    newest = {seal.reconciliation_id: seal for seal in chain.seals}
     for at in chain.reconciliations:
         row = f"{where}, table reconciliation, row {at.id}"
-        if at.sealed and at.id not in sealed_once:
+        if at.sealed and at.id not in newest:
             yield Finding(row, "it is marked as sealed and has no seal", True)
-        elif at.id in sealed_once:
-            content = _content(sealed_once[at.id])
-            if content and at.sealed and content.get("end") != at.closing_date.isoformat():
-                yield Finding(row, "its closing date is not the sealed one", True)
-            broken = [
-                e
-                for e in audit.events_of(db, account.company_id, "reconciliation", at.id)
-                if e.what == "seal broken" and (e.after or {}).get("sha256") == sealed_once[at.id].sha256
-            ]
-            if not at.sealed and not broken:
+        elif at.id in newest and not at.sealed:
+            events = audit.events_of(db, account.company_id, "reconciliation", at.id)
+            broken = [e for e in events if e.what == "seal broken"]
+            if newest[at.id].sha256 not in {str((e.after or {}).get("sha256")) for e in broken}:
                 yield Finding(row, "its seal was never broken, yet it is not sealed", True)
 
 
-def _content(seal: Seal) -> dict[str, object]:
+def _content(seal: Seal) -> dict[str, object] | None:
     try:
         return read_content(seal.content)
     except ValueError:
-        return {}
+        return None
 
 
 def _standing(db: Connection, where: str, account: BankAccount, chain: Chain) -> Iterable[Finding]:
-    """Everything the holding seals say, item by item, against how it stands."""
-    readable = Chain(chain.reconciliations, chain.seals, tuple(s for s in chain.holding if _content(s)), chain.counted)
-    everything = disturbances.everything(db, account.company_id, account.id)
-    for at, found in findings_of(db, account, readable, everything).items():
-        seal = next(s for s in chain.holding if s.reconciliation_id == at)
-        for disturbance in found:
+    """Every seal with its papers; everything the holding ones say, item by item, against how it stands."""
+    comparing = Comparing(db, account, disturbances.everything(db, account.company_id, account.id))
+    closings = {r.id: r.closing_date.isoformat() for r in chain.reconciliations}
+    holding = {seal.id for seal in chain.holding}
+    for seal in chain.seals:
+        yield from _papers(db, where, account, seal)
+        for what in _row(seal):
+            yield Finding(f"{where}, seal {seal.number}, table seal, row {seal.id}", what, True)
+        content = _content(seal)
+        if content is None or seal.id not in holding:
+            continue
+        if content.get("end") != closings[seal.reconciliation_id]:
+            row = f"{where}, table reconciliation, row {seal.reconciliation_id}"
+            yield Finding(row, "its closing date is not the sealed one", True)
+        for disturbance in comparing.with_seal(seal):
             if not disturbance.mended:
                 yield _judged(db, where, account, seal, disturbance)
-    for seal in readable.holding:
         yield from _sealed_statements(db, where, account, seal)
+    yield from _states(db, where, account, chain)
 
 
 def _judged(db: Connection, where: str, account: BankAccount, seal: Seal, found: Disturbance) -> Finding:

@@ -62,7 +62,7 @@ def _present_entries(db: Connection, company_id: int, ids: list[int]) -> dict[It
         "SELECT e.id, e.date, e.amount, e.reference, e.payee, e.memo, e.bank_account_id, e.deleted_at,"
         " (SELECT d.reconciliation_id FROM clearing c JOIN decision d ON d.id = c.decision_id AND d.active = 1"
         "  WHERE c.book_entry_id = e.id AND c.active = 1) AS counts_in"
-        " FROM json_each(?2) wanted JOIN book_entry e ON e.id = wanted.value WHERE e.company_id = ?1",
+        " FROM book_entry e WHERE e.company_id = ?1 AND e.id IN (SELECT value FROM json_each(?2))",
         (company_id, json.dumps(ids)),
     )
     return {Item(False, row["id"]): _present(row) for row in rows}
@@ -73,7 +73,7 @@ def _present_lines(db: Connection, company_id: int, ids: list[int]) -> dict[Item
         "SELECT l.id, l.date, l.amount, l.reference, l.description AS payee, '' AS memo, l.bank_account_id, l.deleted_at,"
         " (SELECT d.reconciliation_id FROM resolution x JOIN decision d ON d.id = x.decision_id AND d.active = 1"
         "  AND d.kind IN ('bank error', 'bank correction') WHERE x.statement_line_id = l.id AND x.active = 1) AS counts_in"
-        " FROM json_each(?2) wanted JOIN statement_line l ON l.id = wanted.value WHERE l.company_id = ?1",
+        " FROM statement_line l WHERE l.company_id = ?1 AND l.id IN (SELECT value FROM json_each(?2))",
         (company_id, json.dumps(ids)),
     )
     return {Item(True, row["id"]): _present(row) for row in rows}

@@ -65,3 +65,12 @@ def journal(db: Connection, company_id: int, journal_id: int) -> StoredJournal |
     """One entry that stands."""
     row = db.execute(f"{_SELECT} AND j.id = ?", (company_id, journal_id)).fetchone()
     return _journal(db, company_id, row) if row else None
+
+
+def by_external_id(db: Connection, company_id: int) -> dict[str, StoredJournal]:
+    """The entries that came from books kept elsewhere, by their id there."""
+    rows = db.execute(
+        f"{_SELECT} AND j.external_id IS NOT NULL".replace("SELECT j.id", "SELECT j.external_id, j.id", 1),
+        (company_id,),
+    ).fetchall()
+    return {row["external_id"]: _journal(db, company_id, row) for row in rows}

@@ -65,12 +65,13 @@ def gl_account(db: Connection, company_id: int, account_id: int) -> GlAccount | 
 
 
 def post_journal(
-    db: Connection, company_id: int, journal: JournalEntry, user_id: int, now: str
+    db: Connection, company_id: int, journal: JournalEntry, user_id: int, now: str, external_id: str | None = None
 ) -> tuple[int, list[int]]:
     """Write and post a journal entry: (its id, the ids of its lines in order)."""
     entry_id: int = db.execute(
-        "INSERT INTO journal_entry (company_id, date, memo, created_by, created_at) VALUES (?, ?, ?, ?, ?) RETURNING id",
-        (company_id, journal.date.isoformat(), journal.memo, user_id, now),
+        "INSERT INTO journal_entry (company_id, date, memo, created_by, created_at, external_id)"
+        " VALUES (?, ?, ?, ?, ?, ?) RETURNING id",
+        (company_id, journal.date.isoformat(), journal.memo, user_id, now, external_id),
     ).fetchone()[0]
     line_ids = [_add_line(db, company_id, entry_id, line) for line in journal.lines]
     db.execute("UPDATE journal_entry SET posted = 1 WHERE id = ?", (entry_id,))

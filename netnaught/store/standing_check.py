@@ -16,8 +16,8 @@ def statements_against(db: Connection, company_id: int, content: Content) -> Ite
     """Statement lines, heads and original files that are not as sealed."""
     sealed = {line["id"]: line for line in content["lines"]}
     rows = db.execute(
-        "SELECT l.id, l.date, l.amount, l.reference, l.description, l.bank_id, l.deleted_at FROM json_each(?2) w"
-        " JOIN statement_line l ON l.id = w.value WHERE l.company_id = ?1",
+        "SELECT l.id, l.date, l.amount, l.reference, l.description, l.bank_id, l.deleted_at FROM statement_line l"
+        " WHERE l.company_id = ?1 AND l.id IN (SELECT value FROM json_each(?2))",
         (company_id, json.dumps(list(sealed))),
     )
     seen: set[int] = set()
@@ -67,8 +67,8 @@ def decisions_against(
     """Decisions in force whose kind, reason or maker is not as sealed: (row, what)."""
     sealed = {d["id"]: d for d in content["decisions"]}
     rows = db.execute(
-        "SELECT d.id, d.kind, d.why, d.pass, d.created_at, u.name FROM json_each(?3) w JOIN decision d ON d.id = w.value"
-        " JOIN user u ON u.id = d.created_by WHERE d.company_id = ?1 AND d.reconciliation_id = ?2",
+        "SELECT d.id, d.kind, d.why, d.pass, d.created_at FROM decision d"
+        " WHERE d.company_id = ?1 AND d.reconciliation_id = ?2 AND d.id IN (SELECT value FROM json_each(?3))",
         (company_id, reconciliation_id, json.dumps(list(sealed))),
     )
     seen: set[int] = set()

@@ -203,7 +203,7 @@ def test_the_cash_box_is_ticked_to_its_counted_balance(enter: Enter) -> None:
 def test_from_the_bank_book_one_jump_leads_to_the_line(enter: Enter) -> None:
     page = enter(IRIS)
     page.get_by_label("Operating account, to Sep 30").click()
-    page.get_by_role("link", name="Books").click()
+    page.get_by_role("link", name="Books", exact=True).click()
     expect(page.get_by_role("heading", name="Bank book")).to_be_visible()  # the Spine has a search of its own
     page.get_by_role("searchbox").fill("<=2026-09-29")
     page.get_by_role("link", name="cleared Sep 30").first.click()

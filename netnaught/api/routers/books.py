@@ -10,8 +10,10 @@ from pydantic import BaseModel, Field
 
 from netnaught.api.deps import Amount, Ctx, Day, Id, ItemId, Text, altering
 from netnaught.api.routers.deciding import PartIn
+from netnaught.api.routers.tables import TableOut, columns_of
 from netnaught.core.ledger import BookEntry
 from netnaught.core.reimport import Change, Comparison, Doubt, Touches
+from netnaught.formats import Table
 from netnaught.services import bank_book, reimport
 from netnaught.services.coding import PartGiven
 from netnaught.services.entries import EntryValues
@@ -101,13 +103,14 @@ class ImportOut(BaseModel):
     new: int
     new_total: int
     doubts: list[Doubt]
+    table: TableOut | None
 
 
 def _values(entry: BookEntry | None) -> RowValues | None:
     return RowValues.model_validate(entry, from_attributes=True) if entry else None
 
 
-def _import(found: Comparison, period: dict[int, date]) -> ImportOut:
+def _import(found: Comparison, period: dict[int, date], table: Table | None = None) -> ImportOut:
     rows = [
         ImportRowOut(
             change=x.change,
@@ -130,6 +133,7 @@ def _import(found: Comparison, period: dict[int, date]) -> ImportOut:
         new=len(new),
         new_total=sum(x.shift for x in new),
         doubts=list(found.doubts),
+        table=TableOut.of_table(table) if table else None,
     )
 
 
@@ -217,10 +221,17 @@ def get_touches(
 
 
 @router.post("/import/preview", operation_id="previewBookImport")
-def post_import_preview(ctx: Ctx, company_id: Id, account_id: Id, file: Annotated[UploadFile, File()]) -> ImportOut:
-    """Compare a file with the bank book; nothing is stored."""
-    found = reimport.preview(ctx, company_id, account_id, file.filename or "file", file.file.read())
-    return _import(found.comparison, found.period)
+def post_import_preview(
+    ctx: Ctx,
+    company_id: Id,
+    account_id: Id,
+    file: Annotated[UploadFile, File()],
+    columns: Annotated[str, Form(max_length=4000)] = "",
+) -> ImportOut:
+    """Compare a file with the bank book; nothing is stored. `columns`: as pointed out by hand, JSON."""
+    name, data = file.filename or "file", file.file.read()
+    found = reimport.preview(ctx, company_id, account_id, name, data, columns_of(columns))
+    return _import(found.comparison, found.period, found.table)
 
 
 @router.post("/import", operation_id="importBook", status_code=201)
@@ -232,8 +243,10 @@ def post_import(
     other_account_id: Annotated[int | None, Form(ge=1, le=2**53)] = None,
     gone: Annotated[Absent | None, Form()] = None,
     outside: Annotated[Absent | None, Form()] = None,
+    columns: Annotated[str, Form(max_length=4000)] = "",
 ) -> ImportOut:
     """Take a file's differences over, all or nothing; 409 while it has not been said what becomes of absent entries."""
     name, data = file.filename or "file", file.file.read()
     answers = Answers(gone, outside)
-    return _import(reimport.apply(ctx, company_id, account_id, name, data, other_account_id, answers), {})
+    stated = columns_of(columns)
+    return _import(reimport.apply(ctx, company_id, account_id, name, data, other_account_id, answers, stated), {})

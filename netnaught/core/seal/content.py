@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import json
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 import rfc8785
@@ -114,8 +115,12 @@ def canonical(value: Json) -> bytes:
     return rfc8785.dumps(value)
 
 
+@lru_cache(maxsize=1)
 def read_content(content: bytes) -> dict[str, Any]:
-    """The values of a seal, for reading what it says; amounts are strings of minor units still."""
+    """The values of a seal, for reading what it says; amounts are strings of minor units still.
+
+    The last one read is kept: several checks ask for the same in turn, and none changes it.
+    """
     found: dict[str, Any] = json.loads(content)
     return found
 

@@ -126,3 +126,7 @@ CREATE TABLE entry_move (
     FOREIGN KEY (company_id, to_account_id) REFERENCES bank_account (company_id, id)
 ) STRICT;
 CREATE INDEX entry_move_from ON entry_move (from_account_id);
+
+-- Journals that came from books kept elsewhere carry the id they have there.
+ALTER TABLE journal_entry ADD COLUMN external_id TEXT;
+CREATE UNIQUE INDEX journal_entry_external ON journal_entry (company_id, external_id) WHERE external_id IS NOT NULL;

@@ -247,7 +247,7 @@ export interface paths {
         put?: never;
         /**
          * Post Import Preview
-         * @description Compare a file with the bank book; nothing is stored.
+         * @description Compare a file with the bank book; nothing is stored. `columns`: as pointed out by hand, JSON.
          */
         post: operations["previewBookImport"];
         delete?: never;
@@ -668,6 +668,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/companies/{company_id}/chart/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Chart
+         * @description Accounts of a table; nothing is stored without `store`.
+         */
+        post: operations["importChart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/companies/{company_id}/coding": {
         parameters: {
             query?: never;
@@ -938,6 +958,26 @@ export interface paths {
          * @description A general journal entry; refused unless it balances.
          */
         post: operations["addJournal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/companies/{company_id}/journal/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Ledger
+         * @description Journal entries of a ledger's detail; nothing is stored without `store`.
+         */
+        post: operations["importLedger"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2410,12 +2450,47 @@ export interface components {
         };
         /** Body_importBook */
         Body_importBook: {
+            /**
+             * Columns
+             * @default
+             */
+            columns: string;
             /** File */
             file: string;
             gone?: components["schemas"]["Absent"] | null;
             /** Other Account Id */
             other_account_id?: number | null;
             outside?: components["schemas"]["Absent"] | null;
+        };
+        /** Body_importChart */
+        Body_importChart: {
+            /**
+             * Columns
+             * @default
+             */
+            columns: string;
+            /** File */
+            file: string;
+            /**
+             * Store
+             * @default false
+             */
+            store: boolean;
+        };
+        /** Body_importLedger */
+        Body_importLedger: {
+            /**
+             * Columns
+             * @default
+             */
+            columns: string;
+            /** File */
+            file: string;
+            /**
+             * Store
+             * @default false
+             */
+            store: boolean;
         };
         /** Body_importOpenItems */
         Body_importOpenItems: {
@@ -2438,6 +2513,11 @@ export interface components {
         };
         /** Body_previewBookImport */
         Body_previewBookImport: {
+            /**
+             * Columns
+             * @default
+             */
+            columns: string;
             /** File */
             file: string;
         };
@@ -3249,6 +3329,7 @@ export interface components {
             rows: components["schemas"]["ImportRowOut"][];
             /** Same */
             same: number;
+            table: components["schemas"]["netnaught__api__routers__tables__TableOut"] | null;
         };
         /**
          * ImportRowOut
@@ -4358,7 +4439,7 @@ export interface components {
              * @description ISO 8601 day
              */
             start: string;
-            table: components["schemas"]["TableOut"] | null;
+            table: components["schemas"]["netnaught__api__routers__statements__TableOut"] | null;
             /** Total In */
             total_in: number;
             /** Total Out */
@@ -5323,19 +5404,6 @@ export interface components {
             right: components["schemas"]["Right"];
         };
         /**
-         * TableOut
-         * @description The table behind a reading: its layout, whether it was recognised, what is asked, its first rows.
-         */
-        TableOut: {
-            /** Known */
-            known: boolean;
-            layout: components["schemas"]["LayoutOut"];
-            /** Questions */
-            questions: components["schemas"]["QuestionOut"][];
-            /** Rows */
-            rows: string[][];
-        };
-        /**
          * TaxIn
          * @description A tax: its rate in millionths, and the account it is posted to.
          */
@@ -5590,6 +5658,21 @@ export interface components {
             total_out?: number | null;
         };
         /**
+         * UnderstoodOut
+         * @description What a table holds: new ones, known ones, and known ones that say otherwise, which are left as they are.
+         */
+        UnderstoodOut: {
+            /** Held */
+            held: string[];
+            /** Known */
+            known: number;
+            /** New */
+            new: number;
+            /** Stored */
+            stored: boolean;
+            table: components["schemas"]["netnaught__api__routers__tables__TableOut"];
+        };
+        /**
          * Undone
          * @description What was taken back.
          */
@@ -5649,6 +5732,41 @@ export interface components {
         netnaught__api__routers__spine__Change: {
             /** Change */
             change: number;
+        };
+        /**
+         * TableOut
+         * @description The table behind a reading: its layout, whether it was recognised, what is asked, its first rows.
+         */
+        netnaught__api__routers__statements__TableOut: {
+            /** Known */
+            known: boolean;
+            layout: components["schemas"]["LayoutOut"];
+            /** Questions */
+            questions: components["schemas"]["QuestionOut"][];
+            /** Rows */
+            rows: string[][];
+        };
+        /**
+         * TableOut
+         * @description A table with its columns as proposed or stated; `missing`: what must still be said before it is read.
+         */
+        netnaught__api__routers__tables__TableOut: {
+            /** By Role */
+            by_role: {
+                [key: string]: string;
+            };
+            /** Decimal */
+            decimal: string;
+            /** Heading */
+            heading: string[];
+            /** Missing */
+            missing: string[];
+            /** Order */
+            order: string;
+            /** Roles */
+            roles: string[];
+            /** Sample */
+            sample: string[][];
         };
         /**
          * Change
@@ -10408,6 +10526,132 @@ export interface operations {
             };
         };
     };
+    importChart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                company_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_importChart"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnderstoodOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     codingLists: {
         parameters: {
             query?: never;
@@ -12420,6 +12664,132 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JournalMade"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    importLedger: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                company_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_importLedger"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnderstoodOut"];
                 };
             };
             /** @description Bad Request */

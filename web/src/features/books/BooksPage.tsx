@@ -91,7 +91,7 @@ function Book({ place }: { place: Place }) {
         <input
           ref={chooser}
           type="file"
-          accept=".csv,text/csv"
+          accept=".csv,.txt,.tsv,.xlsx,text/csv"
           className="sr-only"
           tabIndex={-1}
           aria-label="Bank book file"

@@ -10,6 +10,7 @@ import { useNotices } from "../../ui/Notices";
 import { useRefresh } from "../statements/statements";
 import { AccountChoice } from "./AccountChoice";
 import { importBook, previewImport, useGlAccounts, type Absent, type BookImport } from "./books";
+import { ColumnsForm, columnsField, TableSample, type Columns } from "./ColumnsForm";
 import { Differences } from "./Differences";
 
 const DOUBTS: Record<BookImport["doubts"][number], string> = {
@@ -27,10 +28,13 @@ export function ImportPanel({ place, file, onClose }: { place: Place; file: File
   const [other, setOther] = useState<number | null>(null);
   const [gone, setGone] = useState<Absent | null>(null);
   const [outside, setOutside] = useState<Absent | null>(null);
+  const [columns, setColumns] = useState<Columns | null>(null);
   const preview = useQuery({
-    queryKey: ["book-import", place.companyId, place.account.id, file.name, file.size, file.lastModified],
-    queryFn: () => previewImport(place, file),
+    queryKey: ["book-import", place.companyId, place.account.id, file.name, file.size, file.lastModified, columns],
+    queryFn: () => previewImport(place, file, columnsField(columns)),
+    placeholderData: (last) => last,
     gcTime: 0,
+    retry: false,
   });
   const found = preview.data;
   const rows = found?.rows ?? [];
@@ -43,10 +47,12 @@ export function ImportPanel({ place, file, onClose }: { place: Place; file: File
       (change === "outside" && outside === "remove"),
   );
   const sealed = taken.filter(({ touches, change }) => touches === "sealed" && change !== "returned").length;
+  const table = found?.table ?? null;
+  const untold = table !== null && table.missing.length > 0;
   const asked = (missing.gone > 0 && gone === null) || (missing.outside > 0 && outside === null);
   const barred = sealed > 0 && !rights.includes("alter");
   const store = useMutation({
-    mutationFn: () => importBook(place, file, { other, gone, outside }),
+    mutationFn: () => importBook(place, file, { other, gone, outside, columns: columnsField(columns) }),
     onSuccess: async () => {
       notices.say(`${counted(taken.length, "difference")} taken over.`);
       await refresh();
@@ -67,7 +73,8 @@ export function ImportPanel({ place, file, onClose }: { place: Place; file: File
         {found?.doubts.map((doubt) => (
           <Trouble key={doubt}>{DOUBTS[doubt]} Nothing can be taken over.</Trouble>
         ))}
-        {found && (
+        {table && <ColumnsForm table={table} stated={columns} onChange={setColumns} />}
+        {found && !untold && (
           <>
             <dl className="grid grid-cols-[1fr_auto] gap-y-1.5">
               {(
@@ -123,15 +130,28 @@ export function ImportPanel({ place, file, onClose }: { place: Place; file: File
           <Button
             weight="main"
             className="flex-1"
-            disabled={!found || found.doubts.length > 0 || store.isPending || asked || barred || !taken.length}
+            disabled={
+              !found ||
+              untold ||
+              preview.error !== null ||
+              found.doubts.length > 0 ||
+              store.isPending ||
+              asked ||
+              barred ||
+              !taken.length
+            }
             onClick={() => store.mutate()}
           >
-            {found && !taken.length && !asked ? "Nothing to take over" : `Take over ${taken.length || ""}`}
+            {found && !untold && !taken.length && !asked ? "Nothing to take over" : `Take over ${taken.length || ""}`}
           </Button>
           <Button onClick={onClose}>Cancel</Button>
         </div>
       </section>
-      <Differences rows={rows} currency={currency} locale={locale} />
+      {table && untold ? (
+        <TableSample table={table} />
+      ) : (
+        <Differences rows={rows} currency={currency} locale={locale} />
+      )}
     </div>
   );
 }

@@ -10,6 +10,7 @@ import { money } from "../../format/money";
 import { Button, Field, Trouble } from "../../ui/controls";
 import { Dialog } from "../../ui/Dialog";
 import { useRefresh } from "../statements/statements";
+import { LedgerImportDialog } from "./LedgerImportDialog";
 
 type Balance = Schemas["BalanceOut"];
 
@@ -45,6 +46,7 @@ export function LedgerPage() {
             />
           </label>
           <span className="ml-auto flex items-center gap-4">
+            <Imports companyId={companyId} />
             <Exports companyId={companyId} />
             <Lock companyId={companyId} date={found.data?.lock_date ?? null} />
             <Link className="font-semibold text-wine" to={`/company/${companyId}/journal`}>
@@ -221,6 +223,34 @@ function Lock({ companyId, date }: { companyId: number; date: string | null }) {
       <Button type="submit">{typed ? "Lock" : "Open the books"}</Button>
       {lock.error && <Trouble>{lock.error.message}</Trouble>}
     </form>
+  );
+}
+
+/** The chart of accounts, or journal entries, from books kept elsewhere. */
+function Imports({ companyId }: { companyId: number }) {
+  const { rights } = useCompany(companyId);
+  const [chosen, setChosen] = useState<{ what: "chart" | "journal"; file: File } | null>(null);
+  const choice = (what: "chart" | "journal", words: string) => (
+    <label className="cursor-pointer font-semibold text-wine focus-within:outline-2">
+      {words}
+      <input
+        type="file"
+        accept=".csv,.txt,.tsv,.xlsx,text/csv"
+        className="sr-only"
+        onChange={(event) => {
+          const file = event.target.files?.[0];
+          if (file) setChosen({ what, file });
+          event.target.value = "";
+        }}
+      />
+    </label>
+  );
+  return (
+    <>
+      {rights.includes("manage") && choice("chart", "Import accounts")}
+      {rights.includes("prepare") && choice("journal", "Import journals")}
+      {chosen && <LedgerImportDialog companyId={companyId} {...chosen} onClose={() => setChosen(null)} />}
+    </>
   );
 }
 

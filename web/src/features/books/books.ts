@@ -77,8 +77,8 @@ export function importPath({ companyId, account }: Place): string {
   return `/api/companies/${companyId}/accounts/${account.id}/book/import`;
 }
 
-export function previewImport(place: Place, file: File): Promise<BookImport> {
-  return postFile<BookImport>(`${importPath(place)}/preview`, file, {});
+export function previewImport(place: Place, file: File, columns: string | null): Promise<BookImport> {
+  return postFile<BookImport>(`${importPath(place)}/preview`, file, { columns });
 }
 
 /** What becomes of entries that a fresh export lacks. */
@@ -88,12 +88,14 @@ interface Answers {
   other: number | null;
   gone: Absent | null;
   outside: Absent | null;
+  columns: string | null;
 }
 
-export function importBook(place: Place, file: File, { other, gone, outside }: Answers): Promise<BookImport> {
+export function importBook(place: Place, file: File, { other, gone, outside, columns }: Answers): Promise<BookImport> {
   return postFile<BookImport>(importPath(place), file, {
     other_account_id: other === null ? null : String(other),
     gone,
     outside,
+    columns,
   });
 }
