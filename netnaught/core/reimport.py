@@ -21,7 +21,7 @@ TURNED_AT_LEAST = 3
 TURNED_SHARE = (4, 5)
 
 
-class Change(StrEnum):
+class RowChange(StrEnum):
     """What a row, or a known entry, is."""
 
     NEW = "new"
@@ -64,7 +64,7 @@ class Known:
 class Difference:
     """One row against one known entry; either may be missing. `how`: by what they belong together."""
 
-    change: Change
+    change: RowChange
     row: BookEntry | None
     known: Known | None = None
     how: str = ""
@@ -89,16 +89,16 @@ class Difference:
         return now - was if self.change in _APPLIED else 0
 
 
-_APPLIED = (Change.NEW, Change.CHANGED, Change.GONE, Change.BACK)
+_APPLIED = (RowChange.NEW, RowChange.CHANGED, RowChange.GONE, RowChange.BACK)
 _ORDER = [
-    Change.CHANGED,
-    Change.GONE,
-    Change.BACK,
-    Change.HELD,
-    Change.RETURNED,
-    Change.NEW,
-    Change.OUTSIDE,
-    Change.SAME,
+    RowChange.CHANGED,
+    RowChange.GONE,
+    RowChange.BACK,
+    RowChange.HELD,
+    RowChange.RETURNED,
+    RowChange.NEW,
+    RowChange.OUTSIDE,
+    RowChange.SAME,
 ]
 
 
@@ -109,7 +109,7 @@ class Comparison:
     differences: tuple[Difference, ...]
     doubts: tuple[Doubt, ...] = ()
 
-    def of(self, change: Change) -> list[Difference]:
+    def of(self, change: RowChange) -> list[Difference]:
         """The differences of one kind."""
         return [found for found in self.differences if found.change is change]
 
@@ -135,11 +135,11 @@ def compare(rows: Sequence[BookEntry], known: Sequence[Known], elsewhere: frozen
         found.append(Difference(pair, row, other[0], other[1]))
         left.remove(row)
         missing.remove(other[0])
-    found += [Difference(Change.NEW, row) for row in left]
+    found += [Difference(RowChange.NEW, row) for row in left]
     fresh = bool(by_id.keys() & seen) or not left
     for k in missing:
         if fresh and k.external_id is not None:
-            found.append(Difference(Change.GONE if k in inside else Change.OUTSIDE, None, k))
+            found.append(Difference(RowChange.GONE if k in inside else RowChange.OUTSIDE, None, k))
     ordered = sorted(found, key=_consequence)
     return Comparison(tuple(ordered), tuple(_doubts(ordered, rows, elsewhere)))
 
@@ -147,9 +147,9 @@ def compare(rows: Sequence[BookEntry], known: Sequence[Known], elsewhere: frozen
 def _of_id(row: BookEntry, known: Known) -> Difference:
     if known.deleted:
         came_off = known.deleted == "read again"
-        return Difference(Change.BACK if came_off else Change.HELD, row, known, "same id, deleted here")
-    same = Difference(Change.SAME, row, known, "same id")
-    return Difference(Change.CHANGED, row, known, "same id") if same.fields else same
+        return Difference(RowChange.BACK if came_off else RowChange.HELD, row, known, "same id, deleted here")
+    same = Difference(RowChange.SAME, row, known, "same id")
+    return Difference(RowChange.CHANGED, row, known, "same id") if same.fields else same
 
 
 def _consequence(x: Difference) -> tuple[int, int, date, int]:
@@ -177,13 +177,13 @@ _KEYS: tuple[tuple[str, _Key], ...] = (
 
 def _correspond(
     rows: Sequence[BookEntry], known: Sequence[Known], renumbered: bool
-) -> Iterable[tuple[Change, BookEntry, tuple[Known, str]]]:
+) -> Iterable[tuple[RowChange, BookEntry, tuple[Known, str]]]:
     """Rows and known entries that belong together by the strongest key that is unique on both sides.
 
     `renumbered`: no row has a known id; then an entry from elsewhere is only taken for a row that says all the same.
     """
     rows, known = list(rows), list(known)
-    found: list[tuple[Change, BookEntry, tuple[Known, str]]] = []
+    found: list[tuple[RowChange, BookEntry, tuple[Known, str]]] = []
     for name, key in _KEYS:
         mine: dict[Hashable, list[BookEntry]] = {}
         theirs: dict[Hashable, list[Known]] = {}
@@ -199,11 +199,11 @@ def _correspond(
             if k.external_id is None:
                 if row.amount != k.entry.amount or not _returned(row, k):
                     continue
-                change = Change.RETURNED
+                change = RowChange.RETURNED
             elif name != _KEYS[0][0] and (renumbered or name == "date and amount"):
                 continue
             else:
-                change = Change.CHANGED if Difference(Change.SAME, row, k).fields else Change.SAME
+                change = RowChange.CHANGED if Difference(RowChange.SAME, row, k).fields else RowChange.SAME
             found.append((change, row, (k, f"another id, but the same {name}")))
             rows.remove(row)
             known.remove(k)

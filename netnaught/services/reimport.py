@@ -8,7 +8,7 @@ from enum import StrEnum
 
 from netnaught.core.ledger import BookEntry
 from netnaught.core.money import currency
-from netnaught.core.reimport import Change, Comparison, Difference, Doubt, Known, Touches, compare
+from netnaught.core.reimport import Comparison, Difference, Doubt, Known, RowChange, Touches, compare
 from netnaught.core.wording import count
 from netnaught.formats import BOOK, BOOK_COLUMNS, Columns, Table, Unreadable, read_bank_book, read_book_table, table_of
 from netnaught.services import entries
@@ -162,12 +162,12 @@ def apply(
         _refuse_sealed(ctx, company, found)
         work = replace(ctx, reason=f"{READ_AGAIN} {name}")
         for item in found.differences:
-            if item.change is Change.GONE and answers.gone is not Absent.REMOVE:
+            if item.change is RowChange.GONE and answers.gone is not Absent.REMOVE:
                 continue
-            if item.change is Change.OUTSIDE and answers.outside is not Absent.REMOVE:
+            if item.change is RowChange.OUTSIDE and answers.outside is not Absent.REMOVE:
                 continue
             _take(work if item.touches is Touches.SEALED else ctx, work, company, account, item, other_account_id)
-        counts: dict[str, object] = {change.value: len(found.of(change)) for change in Change}
+        counts: dict[str, object] = {change.value: len(found.of(change)) for change in RowChange}
         record_event(ctx, company.id, "bank book imported", "bank_account", account.id, after={"file": name, **counts})
         reconciliations.note_change(ctx.db, company.id, account.id)
     return found
@@ -187,7 +187,7 @@ def _refuse_doubts(ctx: Context, company: Company, account: BankAccount, name: s
 
 def _ask(found: Comparison, answers: Answers) -> None:
     asked: list[tuple[str, str]] = []
-    gone, outside = found.of(Change.GONE), found.of(Change.OUTSIDE)
+    gone, outside = found.of(RowChange.GONE), found.of(RowChange.OUTSIDE)
     if gone and answers.gone is None:
         verb = "is" if len(gone) == 1 else "are"
         asked.append(("gone", f"{count(len(gone), 'entry', 'entries')} known here {verb} no longer in the file."))
@@ -219,7 +219,7 @@ def _take(
 ) -> None:
     """Carry one difference into the books. `work`: with the reason, for what the file itself removed."""
     row, known = item.row, item.known
-    if item.change is Change.NEW and row:
+    if item.change is RowChange.NEW and row:
         values = EntryValues(row.date, row.amount, row.reference, row.payee, row.memo, other)
         entries.create(ctx, company, account, values, origin="imported", external_id=str(row.id))
         return
@@ -231,8 +231,8 @@ def _take(
         record_event(
             ctx, company.id, "entry recognised", "book_entry", entry_id, after={"id": str(row.id), "how": item.how}
         )
-    if item.change in (Change.CHANGED, Change.BACK) and row:
-        if item.change is Change.BACK:
+    if item.change in (RowChange.CHANGED, RowChange.BACK) and row:
+        if item.change is RowChange.BACK:
             entries.set_deleted(work, company, account, entry_id, False)
         elif row.amount != known.entry.amount:
             _open_match(ctx, company, item, entry_id)
@@ -241,7 +241,7 @@ def _take(
         values = replace(texts, payee=row.payee, memo=row.memo)
         if values != before:
             entries.rewrite(ctx, company, account, entry_id, values)
-    elif item.change in (Change.GONE, Change.OUTSIDE):
+    elif item.change in (RowChange.GONE, RowChange.OUTSIDE):
         _open_match(ctx, company, item, entry_id)
         entries.set_deleted(work, company, account, entry_id, True)
 

@@ -8,7 +8,7 @@ from io import BytesIO
 import pytest
 from openpyxl import Workbook
 
-from netnaught.core.reimport import Change
+from netnaught.core.reimport import RowChange
 from netnaught.formats import Columns
 from netnaught.services import ledger_import, ledger_view, reimport
 from netnaught.services.errors import BadInput, Refused
@@ -42,11 +42,11 @@ def test_a_bank_book_of_another_make_is_read_once_its_columns_are_told(world: Wo
     stated = Columns({"id": "Voucher", "reference": ""}, "dmy")
     found = reimport.apply(*args, None, stated=stated)
     assert [(x.change, x.row.amount, x.row.date.isoformat()) for x in found.differences if x.row] == [
-        (Change.NEW, 1050, "2026-10-05"),
-        (Change.NEW, -400, "2026-10-06"),
+        (RowChange.NEW, 1050, "2026-10-05"),
+        (RowChange.NEW, -400, "2026-10-06"),
     ]
     again = reimport.preview(*args, stated)
-    assert {x.change for x in again.comparison.differences} == {Change.SAME}
+    assert {x.change for x in again.comparison.differences} == {RowChange.SAME}
 
 
 def test_a_chart_of_accounts_adds_what_is_new_and_names_what_says_otherwise(world: World) -> None:

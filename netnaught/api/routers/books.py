@@ -10,9 +10,9 @@ from pydantic import BaseModel, Field
 
 from netnaught.api.deps import Amount, Ctx, Day, Id, ItemId, Text, altering
 from netnaught.api.routers.deciding import PartIn
-from netnaught.api.routers.tables import TableOut, columns_of
+from netnaught.api.routers.tables import BookTableOut, columns_of
 from netnaught.core.ledger import BookEntry
-from netnaught.core.reimport import Change, Comparison, Doubt, Touches
+from netnaught.core.reimport import Comparison, Doubt, RowChange, Touches
 from netnaught.formats import Table
 from netnaught.services import bank_book, reimport
 from netnaught.services.coding import PartGiven
@@ -84,7 +84,7 @@ class RowValues(BaseModel):
 class ImportRowOut(BaseModel):
     """One difference: the row of the file, the entry known here, by what they belong together, what it touches."""
 
-    change: Change
+    change: RowChange
     touches: Touches
     row: RowValues | None
     known: RowValues | None
@@ -103,7 +103,7 @@ class ImportOut(BaseModel):
     new: int
     new_total: int
     doubts: list[Doubt]
-    table: TableOut | None
+    table: BookTableOut | None
 
 
 def _values(entry: BookEntry | None) -> RowValues | None:
@@ -124,16 +124,16 @@ def _import(found: Comparison, period: dict[int, date], table: Table | None = No
             period=period.get(int(x.known.entry.id)) if x.known else None,
         )
         for x in found.differences
-        if x.change is not Change.SAME
+        if x.change is not RowChange.SAME
     ]
-    new = found.of(Change.NEW)
+    new = found.of(RowChange.NEW)
     return ImportOut(
         rows=rows,
-        same=len(found.of(Change.SAME)),
+        same=len(found.of(RowChange.SAME)),
         new=len(new),
         new_total=sum(x.shift for x in new),
         doubts=list(found.doubts),
-        table=TableOut.of_table(table) if table else None,
+        table=BookTableOut.of_table(table) if table else None,
     )
 
 

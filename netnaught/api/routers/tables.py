@@ -24,7 +24,7 @@ class ColumnsIn(BaseModel):
     decimal: Annotated[str, Field(pattern="^[.,]?$")] = ""
 
 
-class TableOut(BaseModel):
+class BookTableOut(BaseModel):
     """A table with its columns as proposed or stated; `missing`: what must still be said before it is read."""
 
     roles: list[str]
@@ -36,7 +36,7 @@ class TableOut(BaseModel):
     missing: list[str]
 
     @classmethod
-    def of_table(cls, table: Table) -> TableOut:
+    def of_table(cls, table: Table) -> BookTableOut:
         return cls(
             roles=list(table.roles),
             heading=list(table.heading),
@@ -62,7 +62,7 @@ def columns_of(text: str) -> Columns | None:
 class UnderstoodOut(BaseModel):
     """What a table holds: new ones, known ones, and known ones that say otherwise, which are left as they are."""
 
-    table: TableOut
+    table: BookTableOut
     new: int
     known: int
     held: list[str]
@@ -70,7 +70,7 @@ class UnderstoodOut(BaseModel):
 
 
 def _understood(found: Understood, stored: bool) -> UnderstoodOut:
-    table = TableOut.of_table(found.table)
+    table = BookTableOut.of_table(found.table)
     return UnderstoodOut(table=table, new=found.new, known=found.known, held=list(found.held), stored=stored)
 
 

@@ -2650,6 +2650,28 @@ export interface components {
             sealed: boolean;
         };
         /**
+         * BookTableOut
+         * @description A table with its columns as proposed or stated; `missing`: what must still be said before it is read.
+         */
+        BookTableOut: {
+            /** By Role */
+            by_role: {
+                [key: string]: string;
+            };
+            /** Decimal */
+            decimal: string;
+            /** Heading */
+            heading: string[];
+            /** Missing */
+            missing: string[];
+            /** Order */
+            order: string;
+            /** Roles */
+            roles: string[];
+            /** Sample */
+            sample: string[][];
+        };
+        /**
          * Cause
          * @description What makes a near pair differ.
          * @enum {string}
@@ -2669,6 +2691,14 @@ export interface components {
             /** Reconciliation Id */
             reconciliation_id: number | null;
             ring: components["schemas"]["RingOut"];
+        };
+        /**
+         * Change
+         * @description Goes up with everything done in the account.
+         */
+        Change: {
+            /** Change */
+            change: number;
         };
         /**
          * CheckGap
@@ -3329,14 +3359,14 @@ export interface components {
             rows: components["schemas"]["ImportRowOut"][];
             /** Same */
             same: number;
-            table: components["schemas"]["netnaught__api__routers__tables__TableOut"] | null;
+            table: components["schemas"]["BookTableOut"] | null;
         };
         /**
          * ImportRowOut
          * @description One difference: the row of the file, the entry known here, by what they belong together, what it touches.
          */
         ImportRowOut: {
-            change: components["schemas"]["netnaught__core__reimport__Change"];
+            change: components["schemas"]["RowChange"];
             /** Entry Id */
             entry_id: number | null;
             /** Fields */
@@ -4439,7 +4469,7 @@ export interface components {
              * @description ISO 8601 day
              */
             start: string;
-            table: components["schemas"]["netnaught__api__routers__statements__TableOut"] | null;
+            table: components["schemas"]["TableOut"] | null;
             /** Total In */
             total_in: number;
             /** Total Out */
@@ -4722,6 +4752,12 @@ export interface components {
             /** Start */
             start: number;
         };
+        /**
+         * RowChange
+         * @description What a row, or a known entry, is.
+         * @enum {string}
+         */
+        RowChange: "new" | "same" | "changed" | "gone" | "outside" | "returned" | "back" | "held";
         /**
          * RowKind
          * @description What a row of the Spine is.
@@ -5404,6 +5440,19 @@ export interface components {
             right: components["schemas"]["Right"];
         };
         /**
+         * TableOut
+         * @description The table behind a reading: its layout, whether it was recognised, what is asked, its first rows.
+         */
+        TableOut: {
+            /** Known */
+            known: boolean;
+            layout: components["schemas"]["LayoutOut"];
+            /** Questions */
+            questions: components["schemas"]["QuestionOut"][];
+            /** Rows */
+            rows: string[][];
+        };
+        /**
          * TaxIn
          * @description A tax: its rate in millionths, and the account it is posted to.
          */
@@ -5670,7 +5719,7 @@ export interface components {
             new: number;
             /** Stored */
             stored: boolean;
-            table: components["schemas"]["netnaught__api__routers__tables__TableOut"];
+            table: components["schemas"]["BookTableOut"];
         };
         /**
          * Undone
@@ -5725,55 +5774,6 @@ export interface components {
             /** Samples */
             samples: components["schemas"]["SampleOut"][];
         };
-        /**
-         * Change
-         * @description Goes up with everything done in the account.
-         */
-        netnaught__api__routers__spine__Change: {
-            /** Change */
-            change: number;
-        };
-        /**
-         * TableOut
-         * @description The table behind a reading: its layout, whether it was recognised, what is asked, its first rows.
-         */
-        netnaught__api__routers__statements__TableOut: {
-            /** Known */
-            known: boolean;
-            layout: components["schemas"]["LayoutOut"];
-            /** Questions */
-            questions: components["schemas"]["QuestionOut"][];
-            /** Rows */
-            rows: string[][];
-        };
-        /**
-         * TableOut
-         * @description A table with its columns as proposed or stated; `missing`: what must still be said before it is read.
-         */
-        netnaught__api__routers__tables__TableOut: {
-            /** By Role */
-            by_role: {
-                [key: string]: string;
-            };
-            /** Decimal */
-            decimal: string;
-            /** Heading */
-            heading: string[];
-            /** Missing */
-            missing: string[];
-            /** Order */
-            order: string;
-            /** Roles */
-            roles: string[];
-            /** Sample */
-            sample: string[][];
-        };
-        /**
-         * Change
-         * @description What a row, or a known entry, is.
-         * @enum {string}
-         */
-        netnaught__core__reimport__Change: "new" | "same" | "changed" | "gone" | "outside" | "returned" | "back" | "held";
     };
     responses: never;
     parameters: never;
@@ -15266,7 +15266,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["netnaught__api__routers__spine__Change"];
+                    "application/json": components["schemas"]["Change"];
                 };
             };
             /** @description Bad Request */

@@ -1,7 +1,7 @@
 import type { Schemas } from "../../api/client";
 import { Select } from "../../ui/controls";
 
-export type TableFound = Schemas["TableOut"];
+export type TableFound = Schemas["BookTableOut"];
 
 /** What a person has said of a table: which column has which role, how dates and decimals are written. */
 export interface Columns {
@@ -23,8 +23,8 @@ const ORDERS = [
 ] as const;
 const DECIMALS = [
   ["", "choose …"],
-  [".", "a point: 1,480.00"],
-  [",", "a comma: 1.480,00"],
+  [".", "a point"],
+  [",", "a comma"],
 ] as const;
 
 interface ColumnsFormProps {
@@ -49,7 +49,7 @@ export function ColumnsForm({ table, stated, onChange }: ColumnsFormProps) {
         {table.roles.map((role) => (
           <Select
             key={role}
-            label={name(role, role)}
+            label={name(role.charAt(0).toUpperCase() + role.slice(1), role)}
             value={table.by_role[role] ?? ""}
             options={[["", "not in the file"], ...table.heading.filter(Boolean).map((h) => [h, h] as const)]}
             onChange={(column) => onChange({ ...now, by_role: { ...now.by_role, [role]: column } })}
@@ -57,7 +57,7 @@ export function ColumnsForm({ table, stated, onChange }: ColumnsFormProps) {
         ))}
         {table.roles.includes("date") && (
           <Select
-            label={name("dates are", "order")}
+            label={name("Dates are", "order")}
             value={table.order}
             options={ORDERS}
             onChange={(order) => onChange({ ...now, order })}
@@ -65,7 +65,7 @@ export function ColumnsForm({ table, stated, onChange }: ColumnsFormProps) {
         )}
         {table.roles.includes("amount") && (
           <Select
-            label={name("decimals after", "decimal")}
+            label={name("Decimals after", "decimal")}
             value={table.decimal}
             options={DECIMALS}
             onChange={(decimal) => onChange({ ...now, decimal })}

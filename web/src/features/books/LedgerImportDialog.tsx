@@ -35,11 +35,12 @@ export function LedgerImportDialog({ companyId, what, file, onClose }: LedgerImp
     gcTime: 0,
     retry: false,
   });
-  const names = what === "chart" ? (["account", "accounts"] as const) : (["journal entry", "journal entries"] as const);
+  const many = (number: number) =>
+    what === "chart" ? counted(number, "account") : counted(number, "journal entry", "journal entries");
   const store = useMutation({
     mutationFn: () => send(true),
     onSuccess: async (done) => {
-      notices.say(`${counted(done.new, ...names)} added.`);
+      notices.say(`${many(done.new)} added.`);
       onClose();
       await refresh();
     },
@@ -57,7 +58,7 @@ export function LedgerImportDialog({ companyId, what, file, onClose }: LedgerImp
         {found && <ColumnsForm table={found.table} stated={columns} onChange={setColumns} />}
         {found && found.table.missing.length === 0 && !preview.error && (
           <p>
-            <b>{counted(found.new, ...names)}</b> new, {found.known} known already. Nothing is stored yet.
+            <b>{many(found.new)}</b> new, {found.known} known already. Nothing is stored yet.
           </p>
         )}
         {found?.held.map((text) => (
@@ -75,7 +76,7 @@ export function LedgerImportDialog({ companyId, what, file, onClose }: LedgerImp
             }
             onClick={() => store.mutate()}
           >
-            {found && found.new ? `Add ${counted(found.new, ...names)}` : "Nothing new to add"}
+            {found && found.new ? `Add ${many(found.new)}` : "Nothing new to add"}
           </Button>
         </div>
       </div>
