@@ -85,9 +85,6 @@ class Photographer:
         self.page.get_by_label("Bank book file").set_input_files(self.files / "northpassage-book-2026-11-04.csv")
         self.page.get_by_label("Differences").wait_for()
         self.shoot("reading-again")
-        self.page.goto("/trail")
-        self.page.get_by_label("Events").wait_for()
-        self.shoot("audit-trail")
 
     def incoming(self) -> None:
         """Other ways in: a layout, all statements, the original beside the Spine, a check image."""

@@ -9,10 +9,11 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import Any
 
 from netnaught.core.money import currency, plain
 from netnaught.core.seal import Finding as Disturbance
-from netnaught.core.seal import Link, read_content, verify_chain
+from netnaught.core.seal import Link, not_as_sealed, read_content, verify_chain
 from netnaught.core.wording import count
 from netnaught.services.tracing import Comparing, events_since
 from netnaught.services.workbench import Chain, chain_of
@@ -20,6 +21,7 @@ from netnaught.store import audit, bank_accounts, companies, disturbances, seals
 from netnaught.store.audit import AuditEvent
 from netnaught.store.bank_accounts import BankAccount
 from netnaught.store.database import Connection
+from netnaught.store.disturbances import EntryRow
 from netnaught.store.seals import Seal
 
 
@@ -49,13 +51,14 @@ def verify(db: Connection) -> Verification:
         findings.append(Finding(f"audit_event {event}", "it is not as it was written, or one before it is gone", True))
     for company in companies.companies(db):
         findings += _plain_tables(db, company.id, company.name)
+        entries = disturbances.all_entries(db, company.id)
         for account in bank_accounts.bank_accounts(db, company.id):
             accounts += 1
             where = f"{company.name}, {account.name}"
-            chain = chain_of(db, account)
+            chain = chain_of(db, account, counting=False)
             walked += len(chain.seals)
             findings += _chain(db, where, account, chain)
-            findings += _standing(db, where, account, chain)
+            findings += _standing(db, where, account, chain, entries)
     return Verification(accounts, walked, tuple(findings))
 
 
@@ -108,16 +111,21 @@ def _states(db: Connection, where: str, account: BankAccount, chain: Chain) -> I
                 yield Finding(row, "its seal was never broken, yet it is not sealed", True)
 
 
-def _content(seal: Seal) -> dict[str, object] | None:
+def _content(seal: Seal) -> dict[str, Any] | None:
     try:
         return read_content(seal.content)
     except ValueError:
         return None
 
 
-def _standing(db: Connection, where: str, account: BankAccount, chain: Chain) -> Iterable[Finding]:
+def _standing(
+    db: Connection, where: str, account: BankAccount, chain: Chain, entries: dict[int, EntryRow]
+) -> Iterable[Finding]:
     """Every seal with its papers; everything the holding ones say, item by item, against how it stands."""
-    comparing = Comparing(db, account, disturbances.everything(db, account.company_id, account.id))
+    lines = disturbances.all_lines(db, account.company_id, account.id)
+    counting: dict[int | None, list[int]] = {}
+    for ident, standing in entries.items():
+        counting.setdefault(standing[7], []).append(ident)
     closings = {r.id: r.closing_date.isoformat() for r in chain.reconciliations}
     holding = {seal.id for seal in chain.holding}
     for seal in chain.seals:
@@ -130,7 +138,9 @@ def _standing(db: Connection, where: str, account: BankAccount, chain: Chain) ->
         if content.get("end") != closings[seal.reconciliation_id]:
             row = f"{where}, table reconciliation, row {seal.reconciliation_id}"
             yield Finding(row, "its closing date is not the sealed one", True)
-        for disturbance in comparing.with_seal(seal):
+        at = seal.reconciliation_id
+        suspects = set(not_as_sealed(content, entries, counting.get(at, []), at, account.id)) | lines
+        for disturbance in Comparing(db, account, suspects).with_seal(seal) if suspects else ():
             if not disturbance.mended:
                 yield _judged(db, where, account, seal, disturbance)
         yield from _sealed_statements(db, where, account, seal)

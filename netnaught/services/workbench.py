@@ -77,12 +77,11 @@ class Bench:
         return blockers(self.standing, self.notices, earlier, self.say)
 
 
-def chain_of(db: Connection, account: BankAccount) -> Chain:
-    """Load an account's chain."""
+def chain_of(db: Connection, account: BankAccount, *, counting: bool = True) -> Chain:
+    """Load an account's chain; without `counting` for who does not ask what is counted today."""
     found = reconciliations.reconciliations(db, account.company_id, account.id)
-    counted = {
-        row.reconciliation_id: row.counted for row in reconciliations.counted_now(db, account.company_id, account.id)
-    }
+    rows = reconciliations.counted_now(db, account.company_id, account.id) if counting else []
+    counted = {row.reconciliation_id: row.counted for row in rows}
     links = seals.seals(db, account.company_id, account.id)
     newest = {seal.reconciliation_id: seal for seal in links}
     holding = tuple(newest[r.id] for r in found if r.sealed and r.id in newest)

@@ -33,19 +33,31 @@ def touched(db: Connection, company_id: int, account_id: int) -> set[Item]:
 _SINCE = "d.created_at >= (SELECT min(s.sealed_at) FROM seal s WHERE s.reconciliation_id = r.id)"
 
 
-def everything(db: Connection, company_id: int, account_id: int) -> set[Item]:
-    """All items that can be in the account's seals: for `verify`, which trusts no mark of having been touched."""
-    entries = db.execute(
-        "SELECT id FROM book_entry WHERE company_id = ?1 AND bank_account_id = ?2"
-        " UNION SELECT book_entry_id FROM entry_move WHERE company_id = ?1 AND from_account_id = ?2"
-        " UNION SELECT c.book_entry_id FROM reconciliation r JOIN decision d ON d.reconciliation_id = r.id"
-        "  JOIN clearing c ON c.decision_id = d.id WHERE r.company_id = ?1 AND r.bank_account_id = ?2",
+# An entry as it stands: the five values a seal keeps, its account, when it was deleted, which period counts it.
+EntryRow = tuple[str, int, str, str, str, int, str | None, int | None]
+
+
+def all_entries(db: Connection, company_id: int) -> dict[int, EntryRow]:
+    """Every entry of a company as it stands, by id: for `verify`, which trusts no mark of having been touched."""
+    rows = db.execute(
+        "SELECT e.id, e.date, e.amount, e.reference, e.payee, e.memo, e.bank_account_id, e.deleted_at,"
+        " d.reconciliation_id FROM book_entry e LEFT JOIN clearing c ON c.book_entry_id = e.id AND c.active = 1"
+        " LEFT JOIN decision d ON d.id = c.decision_id AND d.active = 1 WHERE e.company_id = ?",
+        (company_id,),
+    )
+    rows.row_factory = None
+    return {row[0]: row[1:] for row in rows}
+
+
+def all_lines(db: Connection, company_id: int, account_id: int) -> set[Item]:
+    """The lines of an account that ever counted on the bank side alone."""
+    rows = db.execute(
+        "SELECT DISTINCT x.statement_line_id FROM resolution x JOIN decision d ON d.id = x.decision_id"
+        " JOIN reconciliation r ON r.id = d.reconciliation_id WHERE x.company_id = ? AND r.bank_account_id = ?"
+        " AND d.kind IN ('bank error', 'bank correction')",
         (company_id, account_id),
     )
-    lines = db.execute(
-        "SELECT l.id FROM statement_line l WHERE l.company_id = ?1 AND l.bank_account_id = ?2", (company_id, account_id)
-    )
-    return {Item(False, row[0]) for row in entries} | {Item(True, row[0]) for row in lines}
+    return {Item(True, row[0]) for row in rows}
 
 
 def present(db: Connection, company_id: int, items: Iterable[Item]) -> dict[Item, Present]:

@@ -65,22 +65,18 @@ def decisions_against(
     db: Connection, company_id: int, reconciliation_id: int, content: Content
 ) -> Iterable[tuple[int, str]]:
     """Decisions in force whose kind, reason or maker is not as sealed: (row, what)."""
-    sealed = {d["id"]: d for d in content["decisions"]}
     rows = db.execute(
-        "SELECT d.id, d.kind, d.why, d.pass, d.created_at FROM decision d"
-        " WHERE d.company_id = ?1 AND d.reconciliation_id = ?2 AND d.id IN (SELECT value FROM json_each(?3))",
-        (company_id, reconciliation_id, json.dumps(list(sealed))),
+        "SELECT d.id, d.kind, d.why, d.pass, d.created_at FROM decision d WHERE d.company_id = ? AND d.reconciliation_id = ?",
+        (company_id, reconciliation_id),
     )
-    seen: set[int] = set()
-    for row in rows:
-        seen.add(row["id"])
-        was = sealed[row["id"]]
-        if (row["kind"], row["why"], row["pass"], row["created_at"]) != (
-            *(was["kind"], was["why"], was["pass"], was["made_at"]),
-        ):
-            yield row["id"], "its kind, reason or time is not as it was sealed"
-    for gone in sealed.keys() - seen:
-        yield gone, "it is gone"
+    rows.row_factory = None
+    now = {row[0]: row for row in rows}
+    for was in content["decisions"]:
+        row = now.get(was["id"])
+        if row is None:
+            yield was["id"], "it is gone"
+        elif row[1:] != (was["kind"], was["why"], was["pass"], was["made_at"]):
+            yield was["id"], "its kind, reason or time is not as it was sealed"
 
 
 def ledger_against_book(db: Connection, company_id: int) -> Iterable[tuple[str, int, str]]:

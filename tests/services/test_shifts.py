@@ -12,7 +12,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from netnaught.core.money import currency
-from netnaught.core.seal import Repair
+from netnaught.core.seal import Item, Repair
 from netnaught.formats import write_bank_book
 from netnaught.services import (
     bank_book,
@@ -133,6 +133,12 @@ def reimport_some(world: World, which: int, amount: int) -> None:
     reimport.apply(world.ctx, world.company.id, world.account.id, "again.csv", data, world.gl["5000"], answers)
 
 
+def everything(world: World, account_id: int) -> set[Item]:
+    """All there is: what is marked as touched must not be all that was looked at."""
+    lines = disturbances.all_lines(world.db, world.company.id, account_id)
+    return {Item(False, ident) for ident in disturbances.all_entries(world.db, world.company.id)} | lines
+
+
 def check(world: World) -> None:
     """Σ shifts = counted now − sealed, per period and in all; what is marked as touched is all that changed."""
     for account in bank_accounts.bank_accounts(world.db, world.company.id):
@@ -141,7 +147,7 @@ def check(world: World) -> None:
         shifts = {period.reconciliation_id: period.shift for period in trace.stairs.periods}
         assert {at: shift for at, shift in chain.shifts().items() if shift} == {a: s for a, s in shifts.items() if s}
         assert trace.stairs.counted_today == trace.counted_today
-        every = tracing.findings_of(world.db, account, chain, disturbances.everything(world.db, 1, account.id))
+        every = tracing.findings_of(world.db, account, chain, everything(world, account.id))
         assert every == tracing.findings_of(world.db, account, chain)
         total = world.db.execute(
             "SELECT coalesce(sum(l.base_amount), 0) FROM journal_line l JOIN journal_entry j ON j.id = l.journal_entry_id"

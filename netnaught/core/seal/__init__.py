@@ -27,6 +27,7 @@ from netnaught.core.seal.disturbances import (
     Repair,
     SealedPeriod,
     findings,
+    not_as_sealed,
 )
 from netnaught.core.seal.trace import Period, Staircase, staircase
 
@@ -51,6 +52,7 @@ __all__ = [
     "differences",
     "findings",
     "fingerprint",
+    "not_as_sealed",
     "read_content",
     "sealed_entry",
     "sealed_line",

@@ -11,6 +11,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Any
 
 from netnaught.core.seal.content import SealedEntry
 
@@ -192,3 +193,32 @@ def _kind(sealed: SealedPeriod, was: SealedEntry, now: Present | None, counts: b
     if any(getattr(now.values, name) != getattr(was, name) for name in TEXTS):
         return DisturbanceKind.RELABELLED
     return None
+
+
+def not_as_sealed(
+    content: Mapping[str, Any], now: Mapping[int, tuple[Any, ...]], counted: Iterable[int], at: int, account_id: int
+) -> Iterable[Item]:
+    """Entries of a seal's content that do not stand as sealed, without saying what became of them: one quick walk.
+
+    `now`: date, amount, reference, payee, memo, account, when deleted (or None), and the period that counts it, by
+    entry. `counted`: the entries that count in this period now; those that are not in the seal are named too.
+    """
+    sealed: set[int] = set()
+    for listed, counts in (("cleared", True), ("outstanding", False)):
+        for entry in content[listed]:
+            row = now.get(entry["id"])
+            sealed.add(entry["id"])
+            if (
+                row is None
+                or str(row[1]) != entry["amount"]
+                or row[0] != entry["date"]
+                or row[2] != entry["reference"]
+                or row[3] != entry["payee"]
+                or row[4] != entry["memo"]
+                or row[5] != account_id
+                or row[6] is not None
+                or (counts and row[7] != at)
+                or (not counts and row[7] == at)
+            ):
+                yield Item(False, entry["id"])
+    yield from (Item(False, ident) for ident in counted if ident not in sealed)
