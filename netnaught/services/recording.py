@@ -173,6 +173,45 @@ def correct_to_line(ctx: Context, company_id: int, reconciliation_id: int, line_
     return ids[0]
 
 
+def correct_in_group(
+    ctx: Context,
+    company_id: int,
+    reconciliation_id: int,
+    lines: tuple[int, ...],
+    entries_given: tuple[int, ...],
+    entry_id: int,
+) -> int:
+    """Correct one entry of a near group by what the group is off, its journal following, and match all of it.
+
+    BadInput when the group is equal already, when the entry is not of it, or would turn from in to out or to nothing.
+    """
+    with atomic(ctx.db):
+        desk = open_desk(ctx, company_id, reconciliation_id)
+        if entry_id not in entries_given or not lines:
+            raise BadInput("The entry to correct is one of the group's. Nothing was changed.", field="entry")
+        deciding.require_undecided(ctx, desk, lines, entries_given)
+        bank = [_require_line(ctx, desk, line).line for line in lines]
+        books = [entries.require_entry(ctx, desk.company, desk.account, entry).entry for entry in entries_given]
+        off = sum(x.amount for x in bank) - sum(e.amount for e in books)
+        if off == 0:
+            raise BadInput("The two sides are equal: match them. Nothing was changed.", field="lines")
+        before = entries.values_of(ctx, entries.require_entry(ctx, desk.company, desk.account, entry_id), company_id)
+        amount = before.amount + off
+        if amount == 0 or (amount < 0) != (before.amount < 0):
+            raise BadInput(
+                "Corrected by that, the entry would turn into its opposite. Nothing was changed.", field="entry"
+            )
+        after = before.with_amount(amount)
+        entries.rewrite(ctx, desk.company, desk.account, entry_id, after)
+        say = wording(desk.account.currency, desk.company.locale)
+        why = f"one entry corrected from {say.amount(before.amount)} to {say.amount(amount)}"
+        ids = deciding.check_and_add(ctx, desk, [NewDecision(DecisionKind.MATCH, lines, entries_given, why)])
+        steps.note(ctx, desk, "correct entry", [steps.rewritten(entry_id, before, after), steps.decided(ids)])
+        made: dict[str, object] = {"lines": list(lines), "entries": list(entries_given)}
+        record_event(ctx, company_id, "match made", "decision", ids[0], after=made)
+    return ids[0]
+
+
 def correct_date(ctx: Context, company_id: int, reconciliation_id: int, entry_id: int, day: date) -> None:
     """Give an entry of the open period another date, its journal following; what it is matched with stays matched."""
     with atomic(ctx.db):

@@ -86,3 +86,22 @@ def test_an_error_is_not_withdrawn_while_its_correction_rests_on_it(world: World
         deciding.withdraw(*args, [error])
     deciding.withdraw(*args, [error, correction])
     assert world.view(at).bench.standing.unresolved_in.lines == 1
+
+
+def test_a_near_group_is_cured_by_correcting_one_of_its_entries_and_undone(world: World) -> None:
+    parts = [world.entry(-4_200, reference="B-1"), world.entry(-1_000, reference="B-2")]
+    at = world.read(world.line(-5_460, text="TRANSFER B-1 B-2"))
+    args = (world.ctx, world.company.id, at)
+    line = world.line_ids(at)["F1"]
+    with pytest.raises(BadInput, match="one of the group's"):
+        recording.correct_in_group(*args, (line,), tuple(parts), 99)
+    recording.correct_in_group(*args, (line,), tuple(parts), parts[0])
+    bench = world.view(at).bench
+    assert bench.standing.difference == 0
+    assert bench.decisions[0].why == "one entry corrected from −42.00 to −44.60"
+    assert bench.gl_balance == bench.book_footing.end
+    steps.undo(*args)
+    assert sorted(e.amount for e in world.view(at).bench.work.entries) == [-4_200, -1_000]
+    receipt = world.entry(9_000, reference="C")
+    with pytest.raises(BadInput, match="turn into its opposite"):
+        recording.correct_in_group(*args, (line,), (*parts, receipt), receipt)

@@ -270,6 +270,21 @@ def post_correct(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: CorrectI
     recording.correct_to_line(ctx, company_id, reconciliation_id, body.line, body.entry)
 
 
+class GroupIn(BaseModel):
+    """A near group, and the one entry of it that is wrong by what the group is off."""
+
+    lines: Annotated[list[ItemId], Field(min_length=1, max_length=500)]
+    entries: Annotated[list[ItemId], Field(min_length=1, max_length=500)]
+    entry: ItemId
+
+
+@router.post("/correct-group", operation_id="correctGroup", status_code=204)
+def post_correct_group(ctx: Ctx, company_id: Id, reconciliation_id: Id, body: GroupIn) -> None:
+    """Correct one entry of a near group by what the group is off, and match all of it."""
+    lines, entries = tuple(body.lines), tuple(body.entries)
+    recording.correct_in_group(ctx, company_id, reconciliation_id, lines, entries, body.entry)
+
+
 class DateIn(BaseModel):
     """An entry and the date it should have."""
 

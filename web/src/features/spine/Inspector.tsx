@@ -38,6 +38,7 @@ interface InspectorProps {
   onAdjust: (account: number, payee: string, memo: string) => void;
   onBankError: () => void;
   onRemove: (entryId: number) => void;
+  onCorrectGroup: (entry: number) => void;
   onEdit: (entryId: number) => void;
   onDate: (date: string) => void;
 }
@@ -310,6 +311,21 @@ function Offer(props: OfferProps) {
         <p className="text-xs text-muted">
           The entry's journal follows; its history keeps the old amount. Z takes it back.
         </p>
+      )}
+      {proposal.difference !== 0 && row.entries.length > 1 && may && (
+        <Card title="Or one of them is wrong: correct it">
+          {row.entries.map((id) => {
+            const one = props.items.entries.get(id);
+            const amount = (one?.amount ?? 0) + proposal.difference;
+            if (!one || amount === 0 || amount < 0 !== one.amount < 0) return null;
+            return (
+              <Button key={id} className="mt-1 w-full" disabled={busy} onClick={() => props.onCorrectGroup(id)}>
+                {[one.reference, one.payee].filter(Boolean).join(" ")}: {write.amount(one.amount)} to{" "}
+                {write.amount(amount)}
+              </Button>
+            );
+          })}
+        </Card>
       )}
       {proposal.difference !== 0 && may && (
         <AdjustForm

@@ -324,6 +324,9 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
         onDate={(date) => row?.entries[0] && action.mutate({ do: "correct date", entry: row.entries[0], date })}
         onBankError={() => row && decide({ do: "bank error", line: row.lines[0] ?? 0 })}
         onRemove={remove}
+        onCorrectGroup={(entry) =>
+          row && decide({ do: "correct group", lines: row.lines, entries: row.entries, entry })
+        }
         onEdit={(entry) => setOpen({ entry })}
       />
       {open === "passes" && (

@@ -56,6 +56,7 @@ export type Action =
   | { do: "tick"; entries: number[] }
   | { do: "record"; recording: Schemas["RecordIn"] }
   | { do: "correct"; line: number; entry: number }
+  | { do: "correct group"; lines: number[]; entries: number[]; entry: number }
   | { do: "adjust"; lines: number[]; entries: number[]; account: number; payee: string; memo: string }
   | { do: "settle"; line: number; items: number[]; writeOff: number | null }
   | { do: "reverse"; reversal: Schemas["ReverseIn"] }
@@ -90,6 +91,11 @@ async function run(desk: Desk, action: Action): Promise<string> {
       await answer(client.POST(`${ROOM}/record`, { ...at, body: action.recording }));
       const number = action.recording.lines.length;
       return number === 1 ? "Recorded and matched." : `${number} lines recorded and matched.`;
+    }
+    case "correct group": {
+      const { lines, entries, entry } = action;
+      await answer(client.POST(`${ROOM}/correct-group`, { ...at, body: { lines, entries, entry } }));
+      return "Entry corrected, the group matched.";
     }
     case "correct":
       await answer(client.POST(`${ROOM}/correct`, { ...at, body: { line: action.line, entry: action.entry } }));
