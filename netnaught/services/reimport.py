@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from dataclasses import dataclass, replace
 from datetime import date
 from enum import StrEnum
@@ -15,7 +16,7 @@ from netnaught.services import entries
 from netnaught.services.access import Context, Right, account_for, company_for, record_event
 from netnaught.services.entries import EntryValues
 from netnaught.services.errors import BadInput, ConfirmationNeeded, Forbidden, Refused
-from netnaught.store import audit, bank_accounts, bank_book, reconciliations
+from netnaught.store import audit, bank_accounts, bank_book, layouts, reconciliations
 from netnaught.store.bank_accounts import BankAccount
 from netnaught.store.bank_book import StoredEntry
 from netnaught.store.companies import Company
@@ -56,21 +57,38 @@ def preview(
     While its columns are not all told (`Read.table.missing`), nothing is compared yet.
     """
     company, account = account_for(ctx, company_id, account_id, Right.PREPARE)
-    table = _table(account, name, data, stated)
+    table = _table(ctx, account, name, data, stated)
     if table is not None and table.missing:
         return Read(Comparison(()), {}, table)
     return replace(_compare(ctx, company, account, _rows(account, name, data, table)), table=table)
 
 
-def _table(account: BankAccount, name: str, data: bytes, stated: Columns | None) -> Table | None:
-    """The table with its columns; None for the documented one, whose columns are known."""
+def _table(ctx: Context, account: BankAccount, name: str, data: bytes, stated: Columns | None) -> Table | None:
+    """The table with its columns as stated, or as they were last time; None for the documented one."""
+    of = currency(account.currency)
     try:
         first = data[:400].decode("utf-8-sig", "replace").splitlines()[:1]
         if stated is None and first and set(BOOK_COLUMNS) <= {cell.strip().lower() for cell in first[0].split(",")}:
             return None
-        return table_of(data, BOOK, currency(account.currency), stated)
+        table = table_of(data, BOOK, of, stated)
+        kept = layouts.book_columns(ctx.db, account.company_id, account.id, _heading(table)) if stated is None else None
+        if kept is None:
+            return table
+        return table_of(data, BOOK, of, Columns(**json.loads(kept)))
     except Unreadable as error:
         raise BadInput.of_file(name, error) from None
+
+
+def _heading(table: Table) -> str:
+    """What a table is recognised by."""
+    return "\t".join(table.heading)
+
+
+def _keep(ctx: Context, account: BankAccount, table: Table | None, stated: Columns | None) -> None:
+    """Columns that were pointed out serve next time."""
+    if table is not None and stated is not None:
+        told = {"by_role": dict(table.columns.by_role), "order": table.columns.order, "decimal": table.columns.decimal}
+        layouts.keep_book_columns(ctx.db, account.company_id, account.id, _heading(table), json.dumps(told))
 
 
 def _rows(account: BankAccount, name: str, data: bytes, table: Table | None) -> tuple[BookEntry, ...]:
@@ -153,13 +171,15 @@ def apply(
     `other_account_id`: the ledger account of new entries; None where the ledger is kept elsewhere.
     """
     company, account = account_for(ctx, company_id, account_id, Right.PREPARE)
-    rows = _rows(account, name, data, _table(account, name, data, stated))
+    table = _table(ctx, account, name, data, stated)
+    rows = _rows(account, name, data, table)
     answers = answers or Answers()
     with atomic(ctx.db):
         found = _compare(ctx, company, account, rows).comparison
         _refuse_doubts(ctx, company, account, name, found.doubts)
         _ask(found, answers)
         _refuse_sealed(ctx, company, found)
+        _keep(ctx, account, table, stated)
         work = replace(ctx, reason=f"{READ_AGAIN} {name}")
         for item in found.differences:
             if item.change is RowChange.GONE and answers.gone is not Absent.REMOVE:

@@ -43,3 +43,21 @@ def remember_alias(db: Connection, company_id: int, number: str, account_id: int
         " ON CONFLICT (company_id, number) DO UPDATE SET bank_account_id = excluded.bank_account_id",
         (company_id, account_id, number),
     )
+
+
+def book_columns(db: Connection, company_id: int, account_id: int, heading: str) -> str | None:
+    """How the columns of a bank book with this heading were pointed out, as JSON; None when they never were."""
+    row = db.execute(
+        "SELECT content FROM book_columns WHERE company_id = ? AND bank_account_id = ? AND heading = ?",
+        (company_id, account_id, heading),
+    ).fetchone()
+    return row[0] if row else None
+
+
+def keep_book_columns(db: Connection, company_id: int, account_id: int, heading: str, content: str) -> None:
+    """Remember how the columns of a bank book were pointed out."""
+    db.execute(
+        "INSERT INTO book_columns (company_id, bank_account_id, heading, content) VALUES (?, ?, ?, ?)"
+        " ON CONFLICT (bank_account_id, heading) DO UPDATE SET content = excluded.content",
+        (company_id, account_id, heading, content),
+    )

@@ -45,7 +45,7 @@ def test_a_bank_book_of_another_make_is_read_once_its_columns_are_told(world: Wo
         (RowChange.NEW, 1050, "2026-10-05"),
         (RowChange.NEW, -400, "2026-10-06"),
     ]
-    again = reimport.preview(*args, stated)
+    again = reimport.preview(*args)  # recognised by its heading
     assert {x.change for x in again.comparison.differences} == {RowChange.SAME}
 
 

@@ -130,3 +130,13 @@ CREATE INDEX entry_move_from ON entry_move (from_account_id);
 -- Journals that came from books kept elsewhere carry the id they have there.
 ALTER TABLE journal_entry ADD COLUMN external_id TEXT;
 CREATE UNIQUE INDEX journal_entry_external ON journal_entry (company_id, external_id) WHERE external_id IS NOT NULL;
+
+-- How the columns of a bank book were pointed out, recognised next time by its heading.
+CREATE TABLE book_columns (
+    company_id INTEGER NOT NULL,
+    bank_account_id INTEGER NOT NULL,
+    heading TEXT NOT NULL,
+    content TEXT NOT NULL CHECK (json_valid(content)),
+    PRIMARY KEY (bank_account_id, heading),
+    FOREIGN KEY (company_id, bank_account_id) REFERENCES bank_account (company_id, id)
+) STRICT, WITHOUT ROWID;
