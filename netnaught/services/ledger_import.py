@@ -14,16 +14,18 @@ from netnaught.services.guards import refuse_locked
 from netnaught.store import journals, ledger, reconciliations
 from netnaught.store.companies import Company
 from netnaught.store.database import atomic
+from netnaught.store.journals import StoredJournal
 
 
 @dataclass(frozen=True, slots=True)
 class Understood:
-    """What a table holds: how many are new, how many known as they are, and known ones that say otherwise."""
+    """What a table holds: how many are new, known as they are, come back after an export; known ones that differ."""
 
     table: Table
     new: int = 0
     known: int = 0
     held: tuple[str, ...] = ()
+    returned: int = 0
 
 
 def _table(company: Company, name: str, data: bytes, roles: tuple[str, ...], stated: Columns | None) -> Table:
@@ -97,25 +99,31 @@ def read_ledger(
     except Unreadable as error:
         raise BadInput.of_file(name, error) from None
     with atomic(ctx.db):
-        new = same = 0
+        new = same = returned = 0
         held: list[str] = []
         known = journals.by_external_id(ctx.db, company_id)
+        waiting = _exported(ctx, company_id)
         for ident, of_entry in _by_journal(name, lines).items():
             journal = _entry(ctx, company, name, of_entry)
             mine = known.get(ident)
-            if mine is None:
+            back = waiting.get(_content(journal), []) if mine is None else []
+            if len(back) == 1:
+                returned += 1
+                if store:
+                    journals.adopt(ctx.db, company_id, back.pop(), ident)
+            elif mine is None:
                 new += 1
                 refuse_locked(ctx, company, company.currency, journal.date)
                 if store:
                     ledger.post_journal(ctx.db, company_id, journal, ctx.user.id, ctx.stamp, ident)
-            elif _same(journal, mine.date, [(x.account.id, x.base_amount) for x in mine.lines]):
+            elif _content(journal) == _stored_content(mine):
                 same += 1
             else:
                 held.append(f"journal {ident} says otherwise here")
         if store:
             record_event(ctx, company_id, "ledger imported", "company", company_id, after={"file": name, "new": new})
             reconciliations.note_company_change(ctx.db, company_id)
-    return Understood(table, new, same, tuple(held))
+    return Understood(table, new, same, tuple(held), returned)
 
 
 def _by_journal(name: str, lines: tuple[DetailLine, ...]) -> dict[str, list[DetailLine]]:
@@ -153,6 +161,21 @@ def _entry(ctx: Context, company: Company, name: str, lines: list[DetailLine]) -
         ) from None
 
 
-def _same(journal: JournalEntry, day: date, lines: list[tuple[int, int]]) -> bool:
-    mine = sorted((line.gl_account_id, line.base_amount) for line in journal.lines)
-    return journal.date == day and mine == sorted(lines)
+_Content = tuple[date, tuple[tuple[int, int], ...]]
+
+
+def _content(journal: JournalEntry) -> _Content:
+    """What makes two journals the same: the day, and what is posted to which account."""
+    return journal.date, tuple(sorted((line.gl_account_id, line.base_amount) for line in journal.lines))
+
+
+def _stored_content(journal: StoredJournal) -> _Content:
+    return journal.date, tuple(sorted((line.account.id, line.base_amount) for line in journal.lines))
+
+
+def _exported(ctx: Context, company_id: int) -> dict[_Content, list[int]]:
+    """Journals that were handed to the books kept elsewhere, by content: what comes back alike is not posted again."""
+    found: dict[_Content, list[int]] = {}
+    for journal in journals.exported(ctx.db, company_id):
+        found.setdefault(_stored_content(journal), []).append(journal.id)
+    return found

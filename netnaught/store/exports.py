@@ -38,7 +38,10 @@ class ExportLine:
 
 
 def add_batch(db: Connection, company_id: int, start: date, end: date, user_id: int, now: str) -> tuple[int, int]:
-    """A batch of what was recorded or typed here in a period and is not exported yet: (its id, how many journals)."""
+    """A batch of what was recorded or typed here in a period, general entries too, and is not exported yet.
+
+    Returns its id and how many journals it holds.
+    """
     batch: int = db.execute(
         "INSERT INTO export_batch (company_id, start_date, end_date, created_by, created_at) VALUES (?, ?, ?, ?, ?)"
         " RETURNING id",
@@ -46,11 +49,13 @@ def add_batch(db: Connection, company_id: int, start: date, end: date, user_id: 
     ).fetchone()[0]
     cursor = db.execute(
         "INSERT INTO exported_journal (company_id, journal_entry_id, batch_id)"
-        " SELECT j.company_id, j.id, ?1 FROM journal_entry j JOIN journal_line l ON l.journal_entry_id = j.id"
-        " JOIN book_entry e ON e.journal_line_id = l.id AND e.deleted_at IS NULL"
+        " SELECT j.company_id, j.id, ?1 FROM journal_entry j"
         " WHERE j.company_id = ?2 AND j.posted = 1 AND j.deleted_at IS NULL AND j.date BETWEEN ?3 AND ?4"
-        " AND e.origin IN ('recorded', 'typed')"
-        " AND NOT EXISTS (SELECT 1 FROM exported_journal x WHERE x.journal_entry_id = j.id) GROUP BY j.id",
+        " AND j.external_id IS NULL"
+        " AND NOT EXISTS (SELECT 1 FROM account_start s WHERE s.journal_entry_id = j.id)"
+        " AND NOT EXISTS (SELECT 1 FROM journal_line l JOIN book_entry e ON e.journal_line_id = l.id"
+        "  WHERE l.journal_entry_id = j.id AND (e.origin NOT IN ('recorded', 'typed') OR e.deleted_at IS NOT NULL))"
+        " AND NOT EXISTS (SELECT 1 FROM exported_journal x WHERE x.journal_entry_id = j.id)",
         (batch, company_id, start.isoformat(), end.isoformat()),
     )
     return batch, cursor.rowcount

@@ -74,3 +74,21 @@ def by_external_id(db: Connection, company_id: int) -> dict[str, StoredJournal]:
         (company_id,),
     ).fetchall()
     return {row["external_id"]: _journal(db, company_id, row) for row in rows}
+
+
+def exported(db: Connection, company_id: int) -> list[StoredJournal]:
+    """Entries that were exported to books kept elsewhere and have not come back from there yet."""
+    rows = db.execute(
+        f"{_SELECT} AND j.external_id IS NULL AND j.id IN (SELECT journal_entry_id FROM exported_journal)"
+        " ORDER BY j.date, j.id",
+        (company_id,),
+    ).fetchall()
+    return [_journal(db, company_id, row) for row in rows]
+
+
+def adopt(db: Connection, company_id: int, journal_id: int, external_id: str) -> None:
+    """An entry is known under this id elsewhere."""
+    db.execute(
+        "UPDATE journal_entry SET external_id = ? WHERE company_id = ? AND id = ?",
+        (external_id, company_id, journal_id),
+    )

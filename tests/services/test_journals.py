@@ -6,7 +6,7 @@ from datetime import date
 
 import pytest
 
-from netnaught.services import journals, ledger_view, setup
+from netnaught.services import exporting, journals, ledger_view, setup
 from netnaught.services.access import Role
 from netnaught.services.errors import BadInput, Forbidden, Refused
 from netnaught.services.journals import JournalPart
@@ -41,6 +41,14 @@ def test_an_entry_of_three_lines_is_posted_changed_reversed_and_removed(world: W
     assert [(j.id, j.memo, len(j.lines), j.entry_id) for j in shown] == [
         (made, "Accrued", 2, None),
         (back, f"Reversal of journal {made}: accrual", 2, None),
+    ]
+    batch = exporting.export(*args, DAY, date(2026, 11, 30))
+    text = exporting.written(*args, batch, "csv")[2].decode()
+    assert [line.split(",")[2:5:2] for line in text.splitlines()[1:]] == [
+        ["5000", "0.50"],
+        ["3000", "-0.50"],
+        ["5000", "-0.50"],
+        ["3000", "0.50"],
     ]
     journals.remove_journal(*args, back)
     assert balances(world)["5000"] == 50

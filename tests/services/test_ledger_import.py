@@ -10,7 +10,7 @@ from openpyxl import Workbook
 
 from netnaught.core.reimport import RowChange
 from netnaught.formats import Columns
-from netnaught.services import ledger_import, ledger_view, reimport
+from netnaught.services import exporting, ledger_import, ledger_view, reimport
 from netnaught.services.errors import BadInput, Refused
 from netnaught.services.setup import set_lock_date
 from tests.world import World
@@ -111,3 +111,14 @@ def test_locked_days_take_no_imported_journal(world: World) -> None:
     set_lock_date(world.ctx, 1, date(2026, 10, 31))
     with pytest.raises(Refused, match="locked to Oct 31"):
         ledger_import.read_ledger(world.ctx, 1, "gl.csv", DETAIL.encode(), store=True)
+
+
+def test_a_journal_that_was_exported_is_recognised_when_it_comes_back(world: World) -> None:
+    world.entry(-7000, "2026-10-12")
+    exporting.export(world.ctx, 1, date(2026, 10, 1), date(2026, 10, 31))
+    before = balances(world)
+    back = b"journal,date,account,amount,memo\nX9,2026-10-12,1010,-70.00,Costs\nX9,2026-10-12,5000,70.00,Costs\n"
+    first = ledger_import.read_ledger(world.ctx, 1, "gl.csv", back, store=True)
+    assert (first.new, first.returned, balances(world)) == (0, 1, before)
+    again = ledger_import.read_ledger(world.ctx, 1, "gl.csv", back, store=True)
+    assert (again.new, again.known, again.returned, balances(world)) == (0, 1, 0, before)

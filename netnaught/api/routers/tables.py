@@ -65,13 +65,16 @@ class UnderstoodOut(BaseModel):
     table: BookTableOut
     new: int
     known: int
+    returned: int
     held: list[str]
     stored: bool
 
 
 def _understood(found: Understood, stored: bool) -> UnderstoodOut:
     table = BookTableOut.of_table(found.table)
-    return UnderstoodOut(table=table, new=found.new, known=found.known, held=list(found.held), stored=stored)
+    return UnderstoodOut(
+        table=table, new=found.new, known=found.known, returned=found.returned, held=list(found.held), stored=stored
+    )
 
 
 @router.post("/chart/import", operation_id="importChart")

@@ -5749,6 +5749,8 @@ export interface components {
             known: number;
             /** New */
             new: number;
+            /** Returned */
+            returned: number;
             /** Stored */
             stored: boolean;
             table: components["schemas"]["BookTableOut"];

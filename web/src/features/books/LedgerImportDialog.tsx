@@ -58,7 +58,8 @@ export function LedgerImportDialog({ companyId, what, file, onClose }: LedgerImp
         {found && <ColumnsForm table={found.table} stated={columns} onChange={setColumns} />}
         {found && found.table.missing.length === 0 && !preview.error && (
           <p>
-            <b>{many(found.new)}</b> new, {found.known} known already. Nothing is stored yet.
+            <b>{many(found.new)}</b> new, {found.known} known already
+            {found.returned > 0 && `, ${found.returned} recorded here and come back`}. Nothing is stored yet.
           </p>
         )}
         {found?.held.map((text) => (
@@ -72,11 +73,17 @@ export function LedgerImportDialog({ companyId, what, file, onClose }: LedgerImp
           <Button
             weight="main"
             disabled={
-              !found || preview.error !== null || found.table.missing.length > 0 || !found.new || store.isPending
+              !found ||
+              preview.error !== null ||
+              found.table.missing.length > 0 ||
+              !(found.new + found.returned) ||
+              store.isPending
             }
             onClick={() => store.mutate()}
           >
-            {found && found.new ? `Add ${many(found.new)}` : "Nothing new to add"}
+            {found && found.new + found.returned
+              ? `Take over ${many(found.new + found.returned)}`
+              : "Nothing new to add"}
           </Button>
         </div>
       </div>
