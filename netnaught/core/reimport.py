@@ -131,15 +131,16 @@ def compare(rows: Sequence[BookEntry], known: Sequence[Known], elsewhere: frozen
     seen = {str(row.id) for row in rows}
     missing = [k for k in known if k.external_id not in seen and not k.deleted and not k.starting]
     inside = [k for k in missing if k.external_id is None or first <= k.entry.date <= last]
-    for pair, row, other in _correspond(left, inside, renumbered=not found):
-        found.append(Difference(pair, row, other[0], other[1]))
-        left.remove(row)
-        missing.remove(other[0])
-    found += [Difference(RowChange.NEW, row) for row in left]
-    fresh = bool(by_id.keys() & seen) or not left
-    for k in missing:
-        if fresh and k.external_id is not None:
-            found.append(Difference(RowChange.GONE if k in inside else RowChange.OUTSIDE, None, k))
+    met = list(_correspond(left, inside, renumbered=not found))
+    found += met
+    rows_met, known_met = {str(x.row.id) for x in met if x.row}, {x.known.entry.id for x in met if x.known}
+    new = [row for row in left if str(row.id) not in rows_met]
+    found += [Difference(RowChange.NEW, row) for row in new]
+    fresh = bool(by_id.keys() & seen) or not new
+    for k in missing if fresh else ():
+        if k.external_id is not None and k.entry.id not in known_met:
+            gone = first <= k.entry.date <= last
+            found.append(Difference(RowChange.GONE if gone else RowChange.OUTSIDE, None, k))
     ordered = sorted(found, key=_consequence)
     return Comparison(tuple(ordered), tuple(_doubts(ordered, rows, elsewhere)))
 
@@ -175,39 +176,36 @@ _KEYS: tuple[tuple[str, _Key], ...] = (
 )
 
 
-def _correspond(
-    rows: Sequence[BookEntry], known: Sequence[Known], renumbered: bool
-) -> Iterable[tuple[RowChange, BookEntry, tuple[Known, str]]]:
+def _correspond(rows: Sequence[BookEntry], known: Sequence[Known], renumbered: bool) -> Iterable[Difference]:
     """Rows and known entries that belong together by the strongest key that is unique on both sides.
 
     `renumbered`: no row has a known id; then an entry from elsewhere is only taken for a row that says all the same.
     """
-    rows, known = list(rows), list(known)
-    found: list[tuple[RowChange, BookEntry, tuple[Known, str]]] = []
+    left, free = {str(row.id): row for row in rows}, {k.entry.id: k for k in known}
     for name, key in _KEYS:
         mine: dict[Hashable, list[BookEntry]] = {}
         theirs: dict[Hashable, list[Known]] = {}
-        for row in rows:
+        for row in left.values():
             mine.setdefault(key(row), []).append(row)
-        for k in known:
+        for k in free.values():
             theirs.setdefault(key(k.entry), []).append(k)
         for value, group in mine.items():
             others = theirs.get(value, [])
             if value is None or len(group) != 1 or len(others) != 1:
                 continue
-            row, k = group[0], others[0]
-            if k.external_id is None:
-                if row.amount != k.entry.amount or not _returned(row, k):
-                    continue
-                change = RowChange.RETURNED
-            elif name != _KEYS[0][0] and (renumbered or name == "date and amount"):
-                continue
-            else:
-                change = RowChange.CHANGED if Difference(RowChange.SAME, row, k).fields else RowChange.SAME
-            found.append((change, row, (k, f"another id, but the same {name}")))
-            rows.remove(row)
-            known.remove(k)
-    return found
+            change = _pair(group[0], others[0], name, renumbered)
+            if change is not None:
+                yield Difference(change, group[0], others[0], f"another id, but the same {name}")
+                del left[str(group[0].id)], free[others[0].entry.id]
+
+
+def _pair(row: BookEntry, k: Known, name: str, renumbered: bool) -> RowChange | None:
+    """What a row is to an entry of the same key; None where that key is not enough for it."""
+    if k.external_id is None:
+        return RowChange.RETURNED if row.amount == k.entry.amount and _returned(row, k) else None
+    if name != _KEYS[0][0] and (renumbered or name == "date and amount"):
+        return None
+    return RowChange.CHANGED if Difference(RowChange.SAME, row, k).fields else RowChange.SAME
 
 
 def _doubts(found: Sequence[Difference], rows: Sequence[BookEntry], elsewhere: frozenset[str]) -> Iterable[Doubt]:

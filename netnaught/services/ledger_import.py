@@ -15,6 +15,7 @@ from netnaught.store import journals, ledger, reconciliations
 from netnaught.store.companies import Company
 from netnaught.store.database import atomic
 from netnaught.store.journals import StoredJournal
+from netnaught.store.ledger import GlAccount
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,8 +104,9 @@ def read_ledger(
         held: list[str] = []
         known = journals.by_external_id(ctx.db, company_id)
         waiting = _exported(ctx, company_id)
+        accounts = {account.number: account for account in ledger.gl_accounts(ctx.db, company_id)}
         for ident, of_entry in _by_journal(name, lines).items():
-            journal = _entry(ctx, company, name, of_entry)
+            journal = _entry(accounts, company, name, of_entry)
             mine = known.get(ident)
             back = waiting.get(_content(journal), []) if mine is None else []
             if len(back) == 1:
@@ -136,10 +138,9 @@ def _by_journal(name: str, lines: tuple[DetailLine, ...]) -> dict[str, list[Deta
     return found
 
 
-def _entry(ctx: Context, company: Company, name: str, lines: list[DetailLine]) -> JournalEntry:
+def _entry(accounts: dict[str, GlAccount], company: Company, name: str, lines: list[DetailLine]) -> JournalEntry:
     """The journal entry that lines make, or what is wrong with them and where."""
     first = lines[0]
-    accounts = {account.number: account for account in ledger.gl_accounts(ctx.db, company.id)}
     for line in lines:
         account = accounts.get(line.account)
         what = "is no account of the chart" if account is None else "is closed" if account.closed else ""

@@ -12,19 +12,18 @@ from netnaught.core.seal import read_content
 from netnaught.services.access import Context, Desk, account_for
 from netnaught.services.workbench import Bench, chain_of, load_bench, period_start
 from netnaught.store import bank_book, evidence
-from netnaught.store.bank_book import EntryLink
 from netnaught.store.reconciliations import Reconciliation
 
 
 @dataclass(frozen=True, slots=True)
 class Outstanding:
-    """An item not at the bank: its age, whether a seal lists it, its notes, how it was reversed."""
+    """An item not at the bank: its age, whether a seal lists it, its notes, whether it was reversed."""
 
     entry: BookEntry
     age: Age
     listed_since: date | None
     notes: tuple[str, ...]
-    links: tuple[EntryLink, ...]
+    reversed: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,6 +77,8 @@ def lingering(ctx: Context, company_id: int, account_id: int, reconciliation_id:
 def _items(ctx: Context, bench: Bench, cleared: set[int | str], since: dict[int, date]) -> list[Outstanding]:
     left = [e for e in bench.work.entries if e.id not in cleared and e.date <= bench.work.end]
     company = bench.desk.company.id
+    links = bank_book.links_of(ctx.db, company, *(int(e.id) for e in left))
+    linked = {found for link in links for found in (link.entry_id, link.of_id)}
     notes: dict[int, list[str]] = {}
     for kept in evidence.evidence_of(ctx.db, company, "entry", [int(e.id) for e in left]):
         if kept.note:
@@ -88,7 +89,7 @@ def _items(ctx: Context, bench: Bench, cleared: set[int | str], since: dict[int,
             age(entry, bench.work.end),
             since.get(int(entry.id)),
             tuple(notes.get(int(entry.id), [])),
-            tuple(bank_book.links_of(ctx.db, company, int(entry.id))),
+            entry.id in linked,
         )
         for entry in left
     ]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from enum import StrEnum
 from typing import Any
@@ -136,25 +136,26 @@ def findings_of(
 
 
 def trace(ctx: Context, company_id: int, account_id: int) -> Trace:
-    """The whole trace of an account."""
+    """The whole trace of an account, with what was mended and the bank gap's cause."""
     company, account = account_for(ctx, company_id, account_id)
-    return load_trace(ctx, company, account)
+    found = load_trace(ctx, company, account)
+    mended = tuple(_mended(ctx, account, found))
+    return replace(found, mended=mended, bank_gap=_bank_gap(ctx, company, account, chain_of(ctx.db, account)))
 
 
 def load_trace(ctx: Context, company: Company, account: BankAccount) -> Trace:
-    """The same, for who has come in already."""
+    """The findings alone, for who has come in already: nothing mended, no bank gap looked for."""
     chain = chain_of(ctx.db, account)
     found = findings_of(ctx.db, account, chain)
     order = [seal.reconciliation_id for seal in chain.holding]
     closing = chain.last_seal.closing if chain.last_seal else account.starting_balance
-    stairs = staircase(closing, order, found)
     return Trace(
         company,
         account,
-        stairs,
+        staircase(closing, order, found),
         closing + sum(chain.shifts().values()),
-        tuple(_mended(ctx, account, chain, found)),
-        _bank_gap(ctx, company, account, chain),
+        (),
+        None,
         {seal.reconciliation_id: seal for seal in chain.holding},
         {r.id: r.closing_date for r in chain.reconciliations},
         next((r for r in chain.reconciliations if not r.sealed), None),
@@ -164,53 +165,56 @@ def load_trace(ctx: Context, company: Company, account: BankAccount) -> Trace:
 # Mended -------------------------------------------------------------------------------------------
 
 
-def _mended(ctx: Context, account: BankAccount, chain: Chain, found: dict[int, list[Finding]]) -> Iterable[Mended]:
+def _mended(ctx: Context, account: BankAccount, trace: Trace) -> Iterable[Mended]:
     """What was disturbed after its seal and stands as sealed again, from the audit trail."""
-    touched = disturbances.touched(ctx.db, account.company_id, account.id)
-    still = {(f.reconciliation_id, f.item) for here in found.values() for f in here}
-    for seal in chain.holding if touched else ():
+    touched = [x for x in disturbances.touched(ctx.db, account.company_id, account.id) if not x.is_line]
+    if not touched:
+        return
+    still = {(f.reconciliation_id, f.item) for period in trace.stairs.periods for f in period.findings}
+    now = disturbances.present(ctx.db, account.company_id, touched)
+    events = audit.events_of_many(ctx.db, account.company_id, "book_entry", [item.id for item in touched])
+    anchors = _anchors(ctx.db, account)
+    for seal in trace.seals.values():
         period = period_of(seal)
         for item in sorted(touched, key=lambda item: item.id):
-            if item.is_line or (seal.reconciliation_id, item) in still:
+            if (seal.reconciliation_id, item) in still:
                 continue
+            since = [e for e in events.get(item.id, []) if e.id > anchors.get(seal.sha256, 0)]
             was = period.counted.get(item) or period.outstanding.get(item)
-            mended = _mended_one(ctx, seal, item, was)
+            mended = _mended_one(seal, item, since, was, now[item].values)
             if mended is not None:
                 yield mended
 
 
-def _mended_one(ctx: Context, seal: Seal, item: Item, was: SealedEntry | None) -> Mended | None:
-    at, company = seal.reconciliation_id, seal.company_id
-    events = events_since(ctx.db, company, item.id, seal)
+def _mended_one(
+    seal: Seal, item: Item, events: list[AuditEvent], was: SealedEntry | None, now: SealedEntry
+) -> Mended | None:
+    at = seal.reconciliation_id
     released = next(
         (e for e in reversed(events) if e.what == "released" and (e.after or {}).get("reconciliation") == at), None
     )
     if released is not None:
-        now = disturbances.present(ctx.db, company, [item]).get(item)
-        values = was or (now.values if now else None)
-        if values:
-            kind = DisturbanceKind.SLIPPED_IN
-            return Mended(at, item.id, kind, values, released.what, released.user, released.at)
+        kind = DisturbanceKind.SLIPPED_IN
+        return Mended(at, item.id, kind, was or now, released.what, released.user, released.at)
     if was is None or not (len(events) > 1 or (events and events[-1].what in _RESTORING)):
         return None
     last = events[-1]
     return Mended(at, item.id, _kind_of(events[0], was), was, last.what, last.user, last.at)
 
 
+def _anchors(db: Connection, account: BankAccount) -> dict[str, int]:
+    """The audit event of each seal of an account, by its fingerprint."""
+    events = audit.events_of(db, account.company_id, "bank_account", account.id)
+    return {str((event.after or {}).get("sha256")): event.id for event in events if event.what == "sealed"}
+
+
 _RESTORING = ("put back", "cleared again", "released", "entry brought back")
 
 
-def events_since(db: Connection, company_id: int, entry_id: int, seal: Seal) -> list[AuditEvent]:
+def events_since(db: Connection, account: BankAccount, entry_id: int, seal: Seal) -> list[AuditEvent]:
     """What was done to an entry after a seal, oldest first."""
-    sealed = next(
-        (
-            event.id
-            for event in audit.events_of(db, company_id, "bank_account", seal.bank_account_id)
-            if event.what == "sealed" and (event.after or {}).get("sha256") == seal.sha256
-        ),
-        0,
-    )
-    return [event for event in audit.events_of(db, company_id, "book_entry", entry_id) if event.id > sealed]
+    sealed = _anchors(db, account).get(seal.sha256, 0)
+    return [e for e in audit.events_of(db, account.company_id, "book_entry", entry_id) if e.id > sealed]
 
 
 def _kind_of(event: AuditEvent, was: SealedEntry) -> DisturbanceKind:
@@ -248,7 +252,7 @@ def history(
     say = wording(account.currency, company.locale)
     found: list[HistoryEvent] = []
     seal = next((s for s in chain_of(ctx.db, account).holding if s.reconciliation_id == reconciliation_id), None)
-    since = {e.id for e in events_since(ctx.db, company_id, entry_id, seal)} if seal else set[int]()
+    since = {e.id for e in events_since(ctx.db, account, entry_id, seal)} if seal else set[int]()
     accounts = {a.id: a.name for a in bank_accounts.bank_accounts(ctx.db, company_id)}
     for event in audit.events_of(ctx.db, company_id, "book_entry", entry_id):
         told = _told(event, say, accounts)

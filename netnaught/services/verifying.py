@@ -148,7 +148,7 @@ def _standing(
 
 
 def _judged(db: Connection, where: str, account: BankAccount, seal: Seal, found: Disturbance) -> Finding:
-    told = _accounted(db, account.company_id, seal, found)
+    told = _accounted(db, account, seal, found)
     table = "statement_line" if found.item.is_line else "book_entry"
     amount = plain(found.net, currency(account.currency))
     place = f"{where}, seal {seal.number}, table {table}, row {found.item.id}"
@@ -156,17 +156,17 @@ def _judged(db: Connection, where: str, account: BankAccount, seal: Seal, found:
     return Finding(place, f"{found.kind}{fields}, shift {amount}", not told)
 
 
-def _accounted(db: Connection, company_id: int, seal: Seal, found: Disturbance) -> bool:
+def _accounted(db: Connection, account: BankAccount, seal: Seal, found: Disturbance) -> bool:
     """Whether the audit trail tells of the change, and of this very state."""
     if found.item.is_line:
-        events = audit.events_of(db, company_id, "reconciliation", seal.reconciliation_id)
+        events = audit.events_of(db, account.company_id, "reconciliation", seal.reconciliation_id)
         return any(e.what in ("decisions withdrawn", "undone", "redone") for e in events)
-    events = events_since(db, company_id, found.item.id, seal)
+    events = events_since(db, account, found.item.id, seal)
     if not events:
         return False
-    last = _last_written(audit.events_of(db, company_id, "book_entry", found.item.id))
+    last = _last_written(audit.events_of(db, account.company_id, "book_entry", found.item.id))
     if last is None or found.now is None:
-        return bool(events) and found.now is not None
+        return found.now is not None
     names = ("date", "amount", "reference", "payee", "memo")
     return all(last.get(name) == getattr(found.now.values, name) for name in names)
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 from netnaught.store.database import Connection, Row
@@ -134,14 +134,22 @@ def people(db: Connection, company_id: int) -> list[str]:
     return [row[0] for row in rows]
 
 
-def events_of(db: Connection, company_id: int, entity: str, entity_id: int) -> list[AuditEvent]:
-    """The history of one thing, oldest first."""
+def events_of_many(db: Connection, company_id: int, entity: str, ids: Iterable[int]) -> dict[int, list[AuditEvent]]:
+    """The histories of several things of one kind, oldest first, by id: one query for all."""
     rows = db.execute(
         "SELECT a.*, u.name AS user FROM audit_event a LEFT JOIN user u ON u.id = a.user_id"
-        " WHERE a.company_id = ? AND a.entity = ? AND a.entity_id = ? ORDER BY a.id",
-        (company_id, entity, entity_id),
+        " WHERE a.company_id = ? AND a.entity = ? AND a.entity_id IN (SELECT value FROM json_each(?)) ORDER BY a.id",
+        (company_id, entity, json.dumps(list(ids))),
     )
-    return [_event(row) for row in rows]
+    found: dict[int, list[AuditEvent]] = {}
+    for row in rows:
+        found.setdefault(row["entity_id"], []).append(_event(row))
+    return found
+
+
+def events_of(db: Connection, company_id: int, entity: str, entity_id: int) -> list[AuditEvent]:
+    """The history of one thing, oldest first."""
+    return events_of_many(db, company_id, entity, [entity_id]).get(entity_id, [])
 
 
 def broken_links(db: Connection) -> Iterator[int]:

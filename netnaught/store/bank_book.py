@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date
@@ -106,13 +107,14 @@ def link(db: Connection, company_id: int, entry_id: int, of_id: int, kind: str, 
     )
 
 
-def links_of(db: Connection, company_id: int, entry_id: int) -> list[EntryLink]:
-    """The links of an entry in either direction, of entries that stand."""
+def links_of(db: Connection, company_id: int, *entry_ids: int) -> list[EntryLink]:
+    """The links of entries in either direction, with entries that stand."""
     rows = db.execute(
         "SELECT l.book_entry_id, l.of_entry_id, l.kind, l.reason FROM entry_link l"
         " JOIN book_entry e ON e.id = l.book_entry_id AND e.deleted_at IS NULL"
-        " WHERE l.company_id = ?1 AND (l.book_entry_id = ?2 OR l.of_entry_id = ?2) ORDER BY l.book_entry_id",
-        (company_id, entry_id),
+        " WHERE l.company_id = ?1 AND (l.book_entry_id IN (SELECT value FROM json_each(?2))"
+        " OR l.of_entry_id IN (SELECT value FROM json_each(?2))) ORDER BY l.book_entry_id",
+        (company_id, json.dumps(entry_ids)),
     )
     return [EntryLink(*row) for row in rows]
 

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 
 from netnaught.store.database import Connection, Row
-from netnaught.store.ledger import PostedLine, journal_lines
+from netnaught.store.ledger import PostedLine, lines_of_journals
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,6 +25,7 @@ class StoredJournal:
     bank_account_id: int | None
     opening: bool
     made_by: str
+    external_id: str | None = None
 
     def written(self) -> dict[str, object]:
         """As the audit trail keeps it."""
@@ -32,7 +34,7 @@ class StoredJournal:
 
 
 _SELECT = (
-    "SELECT j.id, j.date, j.memo, u.name AS maker, e.id AS entry_id, e.bank_account_id,"
+    "SELECT j.id, j.date, j.memo, j.external_id, u.name AS maker, e.id AS entry_id, e.bank_account_id,"
     " EXISTS (SELECT 1 FROM account_start s WHERE s.journal_entry_id = j.id) AS opening"
     " FROM journal_entry j JOIN user u ON u.id = j.created_by"
     " LEFT JOIN book_entry e ON e.journal_line_id = (SELECT min(l.id) FROM journal_line l WHERE l.journal_entry_id = j.id)"
@@ -40,40 +42,42 @@ _SELECT = (
 )
 
 
-def _journal(db: Connection, company_id: int, row: Row) -> StoredJournal:
-    return StoredJournal(
-        row["id"],
-        date.fromisoformat(row["date"]),
-        row["memo"],
-        tuple(journal_lines(db, company_id, row["id"])),
-        row["entry_id"],
-        row["bank_account_id"],
-        bool(row["opening"]),
-        row["maker"],
-    )
+def _journals(db: Connection, company_id: int, rows: Sequence[Row]) -> list[StoredJournal]:
+    """Rows with their lines, in two queries however many there are."""
+    lines = lines_of_journals(db, company_id, [row["id"] for row in rows])
+    return [
+        StoredJournal(
+            row["id"],
+            date.fromisoformat(row["date"]),
+            row["memo"],
+            tuple(lines.get(row["id"], [])),
+            row["entry_id"],
+            row["bank_account_id"],
+            bool(row["opening"]),
+            row["maker"],
+            row["external_id"],
+        )
+        for row in rows
+    ]
 
 
 def journals(db: Connection, company_id: int, start: date, end: date) -> list[StoredJournal]:
     """The entries of some days, both included, oldest first."""
-    rows = db.execute(
-        f"{_SELECT} AND j.date BETWEEN ? AND ? ORDER BY j.date, j.id", (company_id, start.isoformat(), end.isoformat())
-    ).fetchall()
-    return [_journal(db, company_id, row) for row in rows]
+    days = (company_id, start.isoformat(), end.isoformat())
+    rows = db.execute(f"{_SELECT} AND j.date BETWEEN ? AND ? ORDER BY j.date, j.id", days).fetchall()
+    return _journals(db, company_id, rows)
 
 
 def journal(db: Connection, company_id: int, journal_id: int) -> StoredJournal | None:
     """One entry that stands."""
-    row = db.execute(f"{_SELECT} AND j.id = ?", (company_id, journal_id)).fetchone()
-    return _journal(db, company_id, row) if row else None
+    rows = db.execute(f"{_SELECT} AND j.id = ?", (company_id, journal_id)).fetchall()
+    return next(iter(_journals(db, company_id, rows)), None)
 
 
 def by_external_id(db: Connection, company_id: int) -> dict[str, StoredJournal]:
     """The entries that came from books kept elsewhere, by their id there."""
-    rows = db.execute(
-        f"{_SELECT} AND j.external_id IS NOT NULL".replace("SELECT j.id", "SELECT j.external_id, j.id", 1),
-        (company_id,),
-    ).fetchall()
-    return {row["external_id"]: _journal(db, company_id, row) for row in rows}
+    rows = db.execute(f"{_SELECT} AND j.external_id IS NOT NULL", (company_id,)).fetchall()
+    return {found.external_id: found for found in _journals(db, company_id, rows) if found.external_id}
 
 
 def exported(db: Connection, company_id: int) -> list[StoredJournal]:
@@ -83,7 +87,7 @@ def exported(db: Connection, company_id: int) -> list[StoredJournal]:
         " ORDER BY j.date, j.id",
         (company_id,),
     ).fetchall()
-    return [_journal(db, company_id, row) for row in rows]
+    return _journals(db, company_id, rows)
 
 
 def adopt(db: Connection, company_id: int, journal_id: int, external_id: str) -> None:

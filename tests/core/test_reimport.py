@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from datetime import date
 
 from hypothesis import given
@@ -19,7 +18,7 @@ def entry(ident: str, amount: int, day: int = 5, reference: str = "", payee: str
 def known(
     external: str | None, amount: int, day: int = 5, reference: str = "", touches: Touches = Touches.OPEN
 ) -> Known:
-    return Known(entry(f"n{external}{amount}", amount, day, reference), external, touches)
+    return Known(entry(f"n{external}{amount}{reference}", amount, day, reference), external, touches)
 
 
 def kinds(found: Comparison) -> list[tuple[RowChange, str, str]]:
@@ -69,7 +68,7 @@ def test_what_was_recorded_here_is_recognised_when_it_comes_back() -> None:
     assert kinds(same_day) == [(RowChange.RETURNED, "B9", "-")]
     assert same_day.differences[0].how == "another id, but the same date and amount"
     # Two that could be it: neither is taken.
-    twice = compare([entry("B9", -25, 6)], [known(None, -25, 6, "F"), replace(known(None, -25, 6, "G"))])
+    twice = compare([entry("B9", -25, 6)], [known(None, -25, 6, "F"), known(None, -25, 6, "G")])
     assert kinds(twice) == [(RowChange.NEW, "B9", "")]
 
 

@@ -100,7 +100,7 @@ def get_outstanding(
                 slow=x.age.slow,
                 listed_since=x.listed_since,
                 notes=list(x.notes),
-                reversed=bool(x.links),
+                reversed=x.reversed,
             )
             for x in found.items
         ],
