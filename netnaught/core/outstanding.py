@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import calendar
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 from enum import StrEnum
 
 from netnaught.core.ledger import BookEntry
 from netnaught.core.matching.references import entry_reference
+from netnaught.core.statement import Side, money_in, money_out
 
 # UCC § 4-404 (US): a bank need not pay a check presented more than six months after its date.
 STALE_MONTHS = 6
@@ -49,3 +51,26 @@ def age(entry: BookEntry, at: date) -> Age:
     if entry_reference(entry).isdigit():
         return Age(OutstandingKind.CHECK, days, at > months_after(entry.date, STALE_MONTHS), False)
     return Age(OutstandingKind.PAYMENT, days, False, False)
+
+
+# The steps of an ageing, in days, the last without end (common practice, no source).
+AGES = (30, 60, 90, 180)
+
+
+@dataclass(frozen=True, slots=True)
+class AgeStep:
+    """What is outstanding between two ages in days, `until` None for the last; in and out apart, minor units."""
+
+    since: int
+    until: int | None
+    came_in: Side
+    went_out: Side
+
+
+def ageing(items: Sequence[tuple[Age, int]]) -> tuple[AgeStep, ...]:
+    """Outstanding items, given with their amounts, by age: each stands in exactly one step."""
+    steps: list[AgeStep] = []
+    for since, until in zip((0, *(day + 1 for day in AGES)), (*AGES, None), strict=True):
+        here = [a for age, a in items if age.days >= since and (until is None or age.days <= until)]
+        steps.append(AgeStep(since, until, money_in(here), money_out(here)))
+    return tuple(steps)

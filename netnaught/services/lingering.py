@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from netnaught.core.ledger import BookEntry
-from netnaught.core.outstanding import Age, age
+from netnaught.core.outstanding import Age, AgeStep, age, ageing
 from netnaught.core.rollforward import CheckNumbers, RollForward, check_numbers, roll_forward
 from netnaught.core.seal import read_content
 from netnaught.services.access import Context, Desk, account_for
@@ -35,6 +35,7 @@ class Lingering:
     items: tuple[Outstanding, ...]
     roll: RollForward
     checks: CheckNumbers
+    ageing: tuple[AgeStep, ...]
     sealed: bool
 
 
@@ -64,12 +65,14 @@ def lingering(ctx: Context, company_id: int, account_id: int, reconciliation_id:
         }
     start = period_start(account, chain, at)
     cleared = {item for d in bench.work.decisions for item in d.entries}
+    items = tuple(_items(ctx, bench, cleared, since))
     return Lingering(
         at,
         start.end,
-        tuple(_items(ctx, bench, cleared, since)),
+        items,
         roll_forward(sealed, bench.work.entries, cleared, start.end, at.closing_date),
         check_numbers([stored.entry for stored in bank_book.book(ctx.db, company_id, account_id)]),
+        ageing([(item.age, item.entry.amount) for item in items]),
         at.sealed,
     )
 

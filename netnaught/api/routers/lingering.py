@@ -8,6 +8,7 @@ from fastapi import APIRouter, Query
 from pydantic import BaseModel
 
 from netnaught.api.deps import Ctx, Day, Id
+from netnaught.api.routers.spine import SideOut
 from netnaught.core.outstanding import SLOW_DEPOSIT_DAYS, STALE_MONTHS, OutstandingKind
 from netnaught.services import lingering
 
@@ -51,6 +52,15 @@ class DoubledCheck(BaseModel):
     entries: list[int]
 
 
+class AgeStepOut(BaseModel):
+    """What is outstanding between two ages in days; `until` is null for the last. Minor units."""
+
+    since: int
+    until: int | None
+    came_in: SideOut
+    went_out: SideOut
+
+
 class CheckGap(BaseModel):
     """A run of check numbers that were never written."""
 
@@ -67,6 +77,7 @@ class LingeringOut(BaseModel):
     sealed: bool
     items: list[OutstandingOut]
     roll: RollOut
+    ageing: list[AgeStepOut]
     gaps: list[CheckGap]
     doubles: list[DoubledCheck]
     stale_months: int
@@ -105,6 +116,15 @@ def get_outstanding(
             for x in found.items
         ],
         roll=RollOut.model_validate(found.roll, from_attributes=True),
+        ageing=[
+            AgeStepOut(
+                since=step.since,
+                until=step.until,
+                came_in=SideOut.of_side(step.came_in),
+                went_out=SideOut.of_side(step.went_out),
+            )
+            for step in found.ageing
+        ],
         gaps=[CheckGap(first=a, last=b) for a, b in found.checks.gaps],
         doubles=[DoubledCheck(number=n, entries=[int(i) for i in ids]) for n, ids in found.checks.doubles],
         stale_months=STALE_MONTHS,

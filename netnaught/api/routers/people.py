@@ -7,18 +7,19 @@ from pydantic import BaseModel
 
 from netnaught.api.deps import Ctx, Id
 from netnaught.services import setup
-from netnaught.services.access import Right, Role, company_for
+from netnaught.services.access import RIGHTS, Right, Role, company_for
 
 router = APIRouter(prefix="/api/companies/{company_id}", tags=["setup"])
 
 
 class PersonOut(BaseModel):
-    """A person: role, and the rights switched on or off against it."""
+    """A person: role, what it allows of the rights that can be switched, and what is switched against it."""
 
     user_id: int
     name: str
     email: str
     role: Role
+    by_role: list[Right]
     switched: dict[str, bool]
 
 
@@ -47,7 +48,17 @@ class ClosedIn(BaseModel):
 def get_people(ctx: Ctx, company_id: Id) -> PeopleOut:
     """Who works in this company, and what they may do."""
     found = setup.people(ctx, company_id)
-    people = [PersonOut.model_validate(person, from_attributes=True) for person in found]
+    people = [
+        PersonOut(
+            user_id=person.user_id,
+            name=person.name,
+            email=person.email,
+            role=Role(person.role),
+            by_role=[right for right in setup.SWITCHABLE if right in RIGHTS[Role(person.role)]],
+            switched=dict(person.switched),
+        )
+        for person in found
+    ]
     return PeopleOut(people=people, rights=list(setup.SWITCHABLE), review=company_for(ctx, company_id).review)
 
 

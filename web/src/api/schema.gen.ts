@@ -2323,6 +2323,18 @@ export interface components {
             payee: string;
         };
         /**
+         * AgeStepOut
+         * @description What is outstanding between two ages in days; `until` is null for the last. Minor units.
+         */
+        AgeStepOut: {
+            came_in: components["schemas"]["SideOut"];
+            /** Since */
+            since: number;
+            /** Until */
+            until: number | null;
+            went_out: components["schemas"]["SideOut"];
+        };
+        /**
          * Applied
          * @description How many matches were made, and how many lines rules recorded.
          */
@@ -3751,6 +3763,8 @@ export interface components {
          * @description The outstanding list of an account at a closing date.
          */
         LingeringOut: {
+            /** Ageing */
+            ageing: components["schemas"]["AgeStepOut"][];
             /**
              * Closing Date
              * Format: date
@@ -4258,9 +4272,11 @@ export interface components {
         };
         /**
          * PersonOut
-         * @description A person: role, and the rights switched on or off against it.
+         * @description A person: role, what it allows of the rights that can be switched, and what is switched against it.
          */
         PersonOut: {
+            /** By Role */
+            by_role: components["schemas"]["Right"][];
             /** Email */
             email: string;
             /** Name */

@@ -1,10 +1,10 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useMemo, useRef, useState } from "react";
-import { Link, useParams } from "react-router";
+import { Link } from "react-router";
 
-import { placeOf, spinePath, useBoard, type Place } from "../../app/places";
+import { AccountPage } from "../../app/AccountPage";
+import { spinePath, type Place } from "../../app/places";
 import { useCompany } from "../../app/session";
-import { Shell } from "../../app/Shell";
 import { counted, longDay, shortDay } from "../../format/dates";
 import { money } from "../../format/money";
 import { Button, Empty, Trouble } from "../../ui/controls";
@@ -14,15 +14,7 @@ import { EntryDialog } from "./EntryDialog";
 import { ImportPanel } from "./ImportPanel";
 
 export function BooksPage() {
-  const params = useParams();
-  const board = useBoard();
-  const place = placeOf(board.data, Number(params.companyId), Number(params.accountId));
-  return (
-    <Shell place={place}>
-      {board.data && !place && <Empty title="There is no such account among yours." />}
-      {place && <Book key={place.account.id} place={place} />}
-    </Shell>
-  );
+  return <AccountPage>{(place) => <Book key={place.account.id} place={place} />}</AccountPage>;
 }
 
 function Book({ place }: { place: Place }) {

@@ -1,25 +1,17 @@
 import { useState } from "react";
-import { Link, useParams, useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 
-import { placeOf, spinePath, useBoard, type Place } from "../../app/places";
+import { AccountPage } from "../../app/AccountPage";
+import { spinePath, type Place } from "../../app/places";
 import { useCompany } from "../../app/session";
-import { Shell } from "../../app/Shell";
 import { counted, longDay } from "../../format/dates";
 import { money } from "../../format/money";
 import { Empty, Trouble } from "../../ui/controls";
 import { ItemPanel } from "./ItemPanel";
-import { ageing, useOutstanding, type Item, type Lingering } from "./outstanding";
+import { useOutstanding, type Item, type Lingering } from "./outstanding";
 
 export function OutstandingPage() {
-  const params = useParams();
-  const board = useBoard();
-  const place = placeOf(board.data, Number(params.companyId), Number(params.accountId));
-  return (
-    <Shell place={place}>
-      {board.data && !place && <Empty title="There is no such account among yours." />}
-      {place && <Loaded key={place.account.id} place={place} />}
-    </Shell>
-  );
+  return <AccountPage>{(place) => <Loaded key={place.account.id} place={place} />}</AccountPage>;
 }
 
 function Loaded({ place }: { place: Place }) {
@@ -52,7 +44,6 @@ function List({ place, list }: { place: Place; list: Lingering }) {
   );
   const item = items.find(({ id }) => id === chosen) ?? items.find(({ stale }) => stale) ?? items[0];
   const stale = items.filter((x) => x.stale).length;
-  const total = items.reduce((sum, { amount }) => sum + amount, 0);
   const heading = (name: Order, words: string, right = false) => (
     <button
       type="button"
@@ -67,7 +58,7 @@ function List({ place, list }: { place: Place; list: Lingering }) {
     <div className="flex h-full">
       <main className="flex min-w-0 flex-1 flex-col px-6 pt-4">
         <h1 className="text-xl font-bold">
-          Not at the bank on {longDay(list.closing_date, locale)}: {write(total)}
+          Not at the bank on {longDay(list.closing_date, locale)}: {write(list.roll.end)}
         </h1>
         <p className="mb-2 text-muted">
           {counted(items.length, "entry", "entries")} of the bank book
@@ -111,7 +102,7 @@ function List({ place, list }: { place: Place; list: Lingering }) {
             </button>
           ))}
         </div>
-        <Ageing items={items} write={write} />
+        <Ageing steps={list.ageing} write={write} />
       </main>
       <aside className="flex w-[320px] shrink-0 flex-col gap-4 overflow-auto border-l border-line bg-sheet p-4">
         {item && <ItemPanel key={item.id} place={place} item={item} list={list} />}
@@ -144,21 +135,21 @@ function Mark({ item, list }: { item: Item; list: Lingering }) {
 }
 
 /** How long the money has been on its way: one bar for what came, one for what went, per step of age. */
-function Ageing({ items, write }: { items: Item[]; write: (amount: number) => string }) {
-  const steps = ageing(items);
-  const most = Math.max(1, ...steps.flatMap(({ came, went }) => [came, -went]));
+function Ageing({ steps, write }: { steps: Lingering["ageing"]; write: (amount: number) => string }) {
+  const most = Math.max(1, ...steps.flatMap(({ came_in, went_out }) => [came_in.total, -went_out.total]));
   return (
     <section aria-label="Ageing" className="shrink-0 border-t border-line py-3">
       <div className="grid grid-cols-5 gap-4">
-        {steps.map(({ from, to, came, went, count }) => (
-          <div key={from}>
+        {steps.map(({ since, until, came_in, went_out }) => (
+          <div key={since}>
             <p className="text-xs text-muted">
-              {to === null ? `more than ${from - 1} days` : `${from}–${to} days`} · {count}
+              {until === null ? `more than ${since - 1} days` : `${since}–${until} days`} ·{" "}
+              {came_in.count + went_out.count}
             </p>
             {(
               [
-                ["in", came, "bg-wine"],
-                ["out", went, "bg-slate"],
+                ["in", came_in.total, "bg-wine"],
+                ["out", went_out.total, "bg-slate"],
               ] as const
             ).map(([name, amount, look]) => (
               <div key={name} className="mt-1 flex items-center gap-1.5">

@@ -59,25 +59,3 @@ export function useDeed({ companyId, account }: Place, reconciliationId: number)
     onError: notices.fail,
   });
 }
-
-/** The steps of an ageing, in days; the last has no end. */
-export const AGES = [30, 60, 90, 180] as const;
-
-/** How much is outstanding in each step of the ageing, in and out apart; minor units. */
-export function ageing(
-  items: Item[],
-): { from: number; to: number | null; came: number; went: number; count: number }[] {
-  const bounds = [0, ...AGES.map((day) => day + 1)];
-  return bounds.map((from, n) => {
-    const to = AGES[n] ?? null;
-    const here = items.filter(({ days }) => days >= from && (to === null || days <= to));
-    const sum = (wanted: Item[]) => wanted.reduce((total, { amount }) => total + amount, 0);
-    return {
-      from,
-      to,
-      came: sum(here.filter(({ amount }) => amount > 0)),
-      went: sum(here.filter(({ amount }) => amount < 0)),
-      count: here.length,
-    };
-  });
-}

@@ -4,7 +4,6 @@ import { answer, client, type Schemas } from "../../api/client";
 import { useNotices } from "../../ui/Notices";
 
 type Right = Schemas["PeopleOut"]["rights"][number];
-type Person = Schemas["PersonOut"];
 
 const WORDS: Record<string, string> = {
   seal: "seal",
@@ -13,13 +12,6 @@ const WORDS: Record<string, string> = {
   alter: "alter sealed",
   tick: "tick",
   manage: "setup",
-};
-
-const BY_ROLE: Record<Person["role"], readonly string[]> = {
-  owner: ["seal", "approve", "break", "alter", "tick", "manage"],
-  preparer: ["seal", "tick"],
-  reviewer: ["seal", "approve", "break"],
-  viewer: [],
 };
 
 /** Who works in a company and what each may do; rights are switched on or off against what the role says. */
@@ -81,7 +73,7 @@ export function PeopleSetup({ companyId }: { companyId: number }) {
               </td>
               <td>{person.role}</td>
               {found.data.rights.map((right) => {
-                const byRole = BY_ROLE[person.role].includes(right);
+                const byRole = person.by_role.includes(right);
                 const has = person.switched[right] ?? byRole;
                 return (
                   <td key={right} className="text-center">

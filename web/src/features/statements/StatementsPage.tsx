@@ -1,10 +1,10 @@
 import { useMutation } from "@tanstack/react-query";
 import { useRef, useState, type DragEvent } from "react";
-import { Link, useNavigate, useParams } from "react-router";
+import { Link, useNavigate } from "react-router";
 
-import { placeOf, spinePath, useBoard, useReconciliations, type Place } from "../../app/places";
+import { AccountPage } from "../../app/AccountPage";
+import { spinePath, useReconciliations, type Place } from "../../app/places";
 import { useCompany } from "../../app/session";
-import { Shell } from "../../app/Shell";
 import { longDay } from "../../format/dates";
 import { money } from "../../format/money";
 import { Button, Empty, Trouble } from "../../ui/controls";
@@ -17,15 +17,7 @@ import { ReadingPanel } from "./ReadingPanel";
 import { correctHead, typeStatement, useRefresh, useStatements, withdrawStatement, type Statement } from "./statements";
 
 export function StatementsPage() {
-  const params = useParams();
-  const board = useBoard();
-  const place = placeOf(board.data, Number(params.companyId), Number(params.accountId));
-  return (
-    <Shell place={place}>
-      {board.data && !place && <Empty title="There is no such account among yours." />}
-      {place && <Statements key={place.account.id} place={place} />}
-    </Shell>
-  );
+  return <AccountPage>{(place) => <Statements key={place.account.id} place={place} />}</AccountPage>;
 }
 
 function Statements({ place }: { place: Place }) {

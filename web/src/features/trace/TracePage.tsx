@@ -1,9 +1,9 @@
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 
-import { accountPath, placeOf, spinePath, useBoard, type Place } from "../../app/places";
+import { AccountPage } from "../../app/AccountPage";
+import { accountPath, spinePath, type Place } from "../../app/places";
 import { useCompany } from "../../app/session";
-import { Shell } from "../../app/Shell";
 import { counted, longDay, moment, monthName } from "../../format/dates";
 import { money } from "../../format/money";
 import { Button, Empty, Key, Trouble } from "../../ui/controls";
@@ -25,15 +25,7 @@ import {
 } from "./trace";
 
 export function TracePage() {
-  const params = useParams();
-  const board = useBoard();
-  const place = placeOf(board.data, Number(params.companyId), Number(params.accountId));
-  return (
-    <Shell place={place}>
-      {board.data && !place && <Empty title="There is no such account among yours." />}
-      {place && <LoadedTrace key={place.account.id} place={place} />}
-    </Shell>
-  );
+  return <AccountPage>{(place) => <LoadedTrace key={place.account.id} place={place} />}</AccountPage>;
 }
 
 function LoadedTrace({ place }: { place: Place }) {
