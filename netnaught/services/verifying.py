@@ -6,6 +6,7 @@ table, row and kind.
 
 from __future__ import annotations
 
+import gc
 import hashlib
 from collections.abc import Iterable
 from dataclasses import dataclass
@@ -13,7 +14,7 @@ from typing import Any
 
 from netnaught.core.money import currency, plain
 from netnaught.core.seal import Finding as Disturbance
-from netnaught.core.seal import Link, not_as_sealed, read_content, verify_chain
+from netnaught.core.seal import Item, Link, fingerprint, not_as_sealed, read_content, verify_chain
 from netnaught.core.wording import count
 from netnaught.services.tracing import Comparing, events_since
 from netnaught.services.workbench import Chain, chain_of
@@ -21,7 +22,6 @@ from netnaught.store import audit, bank_accounts, companies, disturbances, seals
 from netnaught.store.audit import AuditEvent
 from netnaught.store.bank_accounts import BankAccount
 from netnaught.store.database import Connection
-from netnaught.store.disturbances import EntryRow
 from netnaught.store.seals import Seal
 
 
@@ -45,20 +45,29 @@ class Verification:
 
 def verify(db: Connection) -> Verification:
     """Walk every chain of every company."""
+    collecting = gc.isenabled()
+    gc.disable()  # a seal's values are many and hold no cycles: looking for some takes longer than reading them
+    try:
+        return _verify(db)
+    finally:
+        if collecting:
+            gc.enable()
+
+
+def _verify(db: Connection) -> Verification:
     findings: list[Finding] = []
     walked = accounts = 0
     for event in audit.broken_links(db):
         findings.append(Finding(f"audit_event {event}", "it is not as it was written, or one before it is gone", True))
     for company in companies.companies(db):
         findings += _plain_tables(db, company.id, company.name)
-        entries = disturbances.all_entries(db, company.id)
         for account in bank_accounts.bank_accounts(db, company.id):
             accounts += 1
             where = f"{company.name}, {account.name}"
             chain = chain_of(db, account, counting=False)
             walked += len(chain.seals)
             findings += _chain(db, where, account, chain)
-            findings += _standing(db, where, account, chain, entries)
+            findings += _standing(db, where, account, chain)
     return Verification(accounts, walked, tuple(findings))
 
 
@@ -112,20 +121,18 @@ def _states(db: Connection, where: str, account: BankAccount, chain: Chain) -> I
 
 
 def _content(seal: Seal) -> dict[str, Any] | None:
+    """What a seal says; None where its fingerprint does not hold, for then it proves nothing."""
+    if fingerprint(seal.content, seal.previous) != seal.sha256:
+        return None
     try:
         return read_content(seal.content)
     except ValueError:
         return None
 
 
-def _standing(
-    db: Connection, where: str, account: BankAccount, chain: Chain, entries: dict[int, EntryRow]
-) -> Iterable[Finding]:
+def _standing(db: Connection, where: str, account: BankAccount, chain: Chain) -> Iterable[Finding]:
     """Every seal with its papers; everything the holding ones say, item by item, against how it stands."""
     lines = disturbances.all_lines(db, account.company_id, account.id)
-    counting: dict[int | None, list[int]] = {}
-    for ident, standing in entries.items():
-        counting.setdefault(standing[7], []).append(ident)
     closings = {r.id: r.closing_date.isoformat() for r in chain.reconciliations}
     holding = {seal.id for seal in chain.holding}
     for seal in chain.seals:
@@ -138,13 +145,18 @@ def _standing(
         if content.get("end") != closings[seal.reconciliation_id]:
             row = f"{where}, table reconciliation, row {seal.reconciliation_id}"
             yield Finding(row, "its closing date is not the sealed one", True)
-        at = seal.reconciliation_id
-        suspects = set(not_as_sealed(content, entries, counting.get(at, []), at, account.id)) | lines
+        suspects = _suspects(db, account, seal, content) | lines
         for disturbance in Comparing(db, account, suspects).with_seal(seal) if suspects else ():
             if not disturbance.mended:
                 yield _judged(db, where, account, seal, disturbance)
         yield from _sealed_statements(db, where, account, seal)
     yield from _states(db, where, account, chain)
+
+
+def _suspects(db: Connection, account: BankAccount, seal: Seal, content: dict[str, Any]) -> set[Item]:
+    at = (account.company_id, account.id, seal.reconciliation_id)
+    listed = [entry["id"] for entry in content["outstanding"]]
+    return not_as_sealed(content, disturbances.counting(db, *at), disturbances.not_counting(db, *at, listed))
 
 
 def _judged(db: Connection, where: str, account: BankAccount, seal: Seal, found: Disturbance) -> Finding:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 from netnaught.core.seal import Acceptance, Item, Present, SealedEntry
@@ -33,20 +33,39 @@ def touched(db: Connection, company_id: int, account_id: int) -> set[Item]:
 _SINCE = "d.created_at >= (SELECT min(s.sealed_at) FROM seal s WHERE s.reconciliation_id = r.id)"
 
 
-# An entry as it stands: the five values a seal keeps, its account, when it was deleted, which period counts it.
-EntryRow = tuple[str, int, str, str, str, int, str | None, int | None]
+# An entry with the values a seal keeps of it: id, date, amount (minor units, as text), reference, payee, memo.
+EntryRow = tuple[int, str, str, str, str, str]
+
+_VALUES = "e.id, e.date, CAST(e.amount AS TEXT), e.reference, e.payee, e.memo"
 
 
-def all_entries(db: Connection, company_id: int) -> dict[int, EntryRow]:
-    """Every entry of a company as it stands, by id: for `verify`, which trusts no mark of having been touched."""
+def counting(db: Connection, company_id: int, account_id: int, reconciliation_id: int) -> Iterator[EntryRow]:
+    """The entries of an account that count in a reconciliation now, for `verify`: no mark of a change is trusted."""
     rows = db.execute(
-        "SELECT e.id, e.date, e.amount, e.reference, e.payee, e.memo, e.bank_account_id, e.deleted_at,"
-        " d.reconciliation_id FROM book_entry e LEFT JOIN clearing c ON c.book_entry_id = e.id AND c.active = 1"
-        " LEFT JOIN decision d ON d.id = c.decision_id AND d.active = 1 WHERE e.company_id = ?",
-        (company_id,),
+        f"SELECT {_VALUES} FROM decision d CROSS JOIN clearing c ON c.decision_id = d.id AND c.active = 1"
+        " CROSS JOIN book_entry e ON e.id = c.book_entry_id"
+        " WHERE d.reconciliation_id = ?3 AND d.active = 1 AND e.company_id = ?1 AND e.bank_account_id = ?2"
+        " AND e.deleted_at IS NULL",
+        (company_id, account_id, reconciliation_id),
     )
     rows.row_factory = None
-    return {row[0]: row[1:] for row in rows}
+    return rows
+
+
+def not_counting(
+    db: Connection, company_id: int, account_id: int, reconciliation_id: int, ids: Iterable[int]
+) -> Iterator[EntryRow]:
+    """Those of some entries that stand on an account and do not count in a reconciliation."""
+    rows = db.execute(
+        f"SELECT {_VALUES} FROM json_each(?4) j CROSS JOIN book_entry e ON e.id = j.value"
+        " LEFT JOIN clearing c ON c.book_entry_id = e.id AND c.active = 1"
+        " LEFT JOIN decision d ON d.id = c.decision_id AND d.active = 1"
+        " WHERE e.company_id = ?1 AND e.bank_account_id = ?2 AND e.deleted_at IS NULL"
+        " AND d.reconciliation_id IS NOT ?3",
+        (company_id, account_id, reconciliation_id, json.dumps(list(ids))),
+    )
+    rows.row_factory = None
+    return rows
 
 
 def all_lines(db: Connection, company_id: int, account_id: int) -> set[Item]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Iterable
+from operator import itemgetter
 from typing import Any
 
 from netnaught.store.database import Connection
@@ -61,22 +62,27 @@ def _head(db: Connection, company_id: int, was: Content) -> Iterable[tuple[str, 
         yield "statement_file", row["file"], "its content is not what was sealed"
 
 
+_DECISION = itemgetter("id", "kind", "why", "pass", "made_at")
+_DECISIONS = "SELECT id, kind, why, pass, created_at FROM decision WHERE company_id = ?1 AND "
+
+
 def decisions_against(
     db: Connection, company_id: int, reconciliation_id: int, content: Content
 ) -> Iterable[tuple[int, str]]:
-    """Decisions in force whose kind, reason or maker is not as sealed: (row, what)."""
-    rows = db.execute(
-        "SELECT d.id, d.kind, d.why, d.pass, d.created_at FROM decision d WHERE d.company_id = ? AND d.reconciliation_id = ?",
-        (company_id, reconciliation_id),
+    """Decisions in force or withdrawn since whose kind, reason or time is not as sealed: (row, what)."""
+    now = db.execute(_DECISIONS + "reconciliation_id = ?2 AND active = 1", (company_id, reconciliation_id))
+    now.row_factory = None
+    left = set(map(_DECISION, content["decisions"])).difference(now)
+    withdrawn = db.execute(
+        _DECISIONS + "reconciliation_id = ?2 AND id IN (SELECT value FROM json_each(?3))",
+        (company_id, reconciliation_id, json.dumps([was[0] for was in left])),
     )
-    rows.row_factory = None
-    now = {row[0]: row for row in rows}
-    for was in content["decisions"]:
-        row = now.get(was["id"])
-        if row is None:
-            yield was["id"], "it is gone"
-        elif row[1:] != (was["kind"], was["why"], was["pass"], was["made_at"]):
-            yield was["id"], "its kind, reason or time is not as it was sealed"
+    rows = {row[0]: tuple(row) for row in withdrawn}
+    for was in sorted(left, key=itemgetter(0)):
+        if was[0] not in rows:
+            yield was[0], "it is gone"
+        elif rows[was[0]] != was:
+            yield was[0], "its kind, reason or time is not as it was sealed"
 
 
 def ledger_against_book(db: Connection, company_id: int) -> Iterable[tuple[str, int, str]]:

@@ -79,6 +79,20 @@ def test_what_was_altered_behind_the_program_s_back_is_named(
     assert any(finding.tampering and what in finding.what for finding in found), found
 
 
+@pytest.mark.parametrize("step", range(7))
+def test_no_byte_of_a_seal_can_be_flipped_unseen(sealed: World, step: int) -> None:
+    """Each seventh byte in each of seven runs, so every byte once: named, whatever becomes of what the seal says."""
+    db = sealed.db
+    for name in TRIGGERS:
+        db.execute(f"DROP TRIGGER {name}")
+    content: bytes = db.execute("SELECT content FROM seal WHERE number = 1").fetchone()[0]
+    for at in range(step, len(content), 7):
+        flipped = content[:at] + bytes([content[at] ^ 1]) + content[at + 1 :]
+        db.execute("UPDATE seal SET content = ? WHERE number = 1", (flipped,))
+        found = verifying.verify(db).findings
+        assert any(f.tampering and f.what == "its content is not what was sealed" for f in found), at
+
+
 def test_a_change_told_by_the_trail_and_then_altered_again_behind_it_is_tampering(sealed: World) -> None:
     ctx = replace(sealed.ctx, reason="so it was")
     entry = sealed.db.execute("SELECT min(id) FROM book_entry WHERE amount = -500").fetchone()[0]

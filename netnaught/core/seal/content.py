@@ -6,11 +6,11 @@ no integer is ever rounded on its way into a seal.
 
 from __future__ import annotations
 
-import json
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
 
+import orjson
 import rfc8785
 
 Json = dict[str, "Json"] | list["Json"] | str | int | bool | None
@@ -121,7 +121,7 @@ def read_content(content: bytes) -> dict[str, Any]:
 
     The last one read is kept: several checks ask for the same in turn, and none changes it.
     """
-    found: dict[str, Any] = json.loads(content)
+    found: dict[str, Any] = orjson.loads(content)
     return found
 
 

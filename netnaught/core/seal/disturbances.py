@@ -11,6 +11,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
+from operator import itemgetter
 from typing import Any
 
 from netnaught.core.seal.content import SealedEntry
@@ -195,30 +196,17 @@ def _kind(sealed: SealedPeriod, was: SealedEntry, now: Present | None, counts: b
     return None
 
 
-def not_as_sealed(
-    content: Mapping[str, Any], now: Mapping[int, tuple[Any, ...]], counted: Iterable[int], at: int, account_id: int
-) -> Iterable[Item]:
-    """Entries of a seal's content that do not stand as sealed, without saying what became of them: one quick walk.
+_AS_SEALED = itemgetter("id", "date", "amount", "reference", "payee", "memo")
 
-    `now`: date, amount, reference, payee, memo, account, when deleted (or None), and the period that counts it, by
-    entry. `counted`: the entries that count in this period now; those that are not in the seal are named too.
+
+def not_as_sealed(
+    content: Mapping[str, Any], counting: Iterable[tuple[Any, ...]], not_counting: Iterable[tuple[Any, ...]]
+) -> set[Item]:
+    """Entries that do not stand as a seal's content says, without saying what became of them: sets, so it is quick.
+
+    Rows are (id, date, amount as text, reference, payee, memo). `counting`: those that count in the period now;
+    `not_counting`: those of its outstanding list that stand and do not count in it.
     """
-    sealed: set[int] = set()
-    for listed, counts in (("cleared", True), ("outstanding", False)):
-        for entry in content[listed]:
-            row = now.get(entry["id"])
-            sealed.add(entry["id"])
-            if (
-                row is None
-                or str(row[1]) != entry["amount"]
-                or row[0] != entry["date"]
-                or row[2] != entry["reference"]
-                or row[3] != entry["payee"]
-                or row[4] != entry["memo"]
-                or row[5] != account_id
-                or row[6] is not None
-                or (counts and row[7] != at)
-                or (not counts and row[7] == at)
-            ):
-                yield Item(False, entry["id"])
-    yield from (Item(False, ident) for ident in counted if ident not in sealed)
+    counted = set(map(_AS_SEALED, content["cleared"])).symmetric_difference(counting)
+    listed = set(map(_AS_SEALED, content["outstanding"])).difference(not_counting)
+    return {Item(False, row[0]) for row in (*counted, *listed)}
