@@ -1,4 +1,4 @@
-"""What lingers: the age of entries not yet at the bank, and when a check is stale."""
+"""What lingers: the age of entries not yet at the bank, and by which rule one is stale."""
 
 from __future__ import annotations
 
@@ -11,11 +11,14 @@ from enum import StrEnum
 from netnaught.core.ledger import BookEntry
 from netnaught.core.matching.references import entry_reference
 from netnaught.core.statement import Side, money_in, money_out
+from netnaught.core.wording import count
 
 # UCC § 4-404 (US): a bank need not pay a check presented more than six months after its date.
 STALE_MONTHS = 6
-# A deposit in transit older than a few business days deserves a question (common practice, no source).
-SLOW_DEPOSIT_DAYS = 5
+# A deposit in transit older than a few business days deserves a question, and a payment that has not reached
+# the bank after two months is probably a mistake (common practice, no source).
+DEPOSIT_DAYS = 5
+PAYMENT_DAYS = 60
 
 
 class OutstandingKind(StrEnum):
@@ -27,13 +30,25 @@ class OutstandingKind(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
+class StaleRules:
+    """When an outstanding entry is stale, by its kind: a check after months, others after days; None: never."""
+
+    check_months: int = STALE_MONTHS
+    deposit_days: int | None = DEPOSIT_DAYS
+    payment_days: int | None = PAYMENT_DAYS
+
+    def days(self, kind: OutstandingKind) -> int | None:
+        """The days after which an entry that is no check is stale."""
+        return self.deposit_days if kind is OutstandingKind.DEPOSIT_IN_TRANSIT else self.payment_days
+
+
+@dataclass(frozen=True, slots=True)
 class Age:
-    """How old an outstanding entry is at a day, and whether that is too old."""
+    """How old an outstanding entry is at a day. `stale`: what it is past, such as "6 months"; "" while it is not."""
 
     kind: OutstandingKind
     days: int
-    stale: bool
-    slow: bool
+    stale: str
 
 
 def months_after(day: date, months: int) -> date:
@@ -43,14 +58,21 @@ def months_after(day: date, months: int) -> date:
     return date(year, month, min(day.day, calendar.monthrange(year, month)[1]))
 
 
-def age(entry: BookEntry, at: date) -> Age:
-    """Judge an outstanding entry. Stale: a check presented on `at` would come later than six months after its date."""
-    days = (at - entry.date).days
+def kind_of(entry: BookEntry) -> OutstandingKind:
+    """What an outstanding entry is: money in is a deposit, money out with a number as its reference a check."""
     if entry.amount > 0:
-        return Age(OutstandingKind.DEPOSIT_IN_TRANSIT, days, False, days > SLOW_DEPOSIT_DAYS)
-    if entry_reference(entry).isdigit():
-        return Age(OutstandingKind.CHECK, days, at > months_after(entry.date, STALE_MONTHS), False)
-    return Age(OutstandingKind.PAYMENT, days, False, False)
+        return OutstandingKind.DEPOSIT_IN_TRANSIT
+    return OutstandingKind.CHECK if entry_reference(entry).isdigit() else OutstandingKind.PAYMENT
+
+
+def age(entry: BookEntry, at: date, rules: StaleRules) -> Age:
+    """Judge an outstanding entry. A check is stale when one presented on `at` would come later than the rule allows."""
+    kind, days = kind_of(entry), (at - entry.date).days
+    if kind is OutstandingKind.CHECK:
+        past = at > months_after(entry.date, rules.check_months)
+        return Age(kind, days, count(rules.check_months, "month") if past else "")
+    limit = rules.days(kind)
+    return Age(kind, days, count(limit, "day") if limit is not None and days > limit else "")
 
 
 # The steps of an ageing, in days, the last without end (common practice, no source).

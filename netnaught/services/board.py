@@ -9,8 +9,8 @@ from enum import StrEnum
 
 from babel.dates import format_date
 
-from netnaught.core.ledger import BankAccountKind
-from netnaught.core.outstanding import age
+from netnaught.core.ledger import BankAccountKind, BookEntry
+from netnaught.core.outstanding import Age, OutstandingKind, age, kind_of
 from netnaught.core.ring import Ring, RingState, ring_of, sealed_ring
 from netnaught.core.statement import NoticeKind
 from netnaught.core.wording import Wording, count
@@ -214,17 +214,39 @@ class _Account:
         return [self._todo(TodoKind.RELABELLED, text, "look at the trace", ring, at=at)]
 
     def _stale(self) -> list[Todo]:
-        """Checks that a bank need not pay any more, judged at the end of the last month with anything in it."""
-        found: list[Todo] = []
+        """What lingers past its rule: checks at the end of the last month with anything in it, for time alone makes
+        them stale; the rest at the last seal, up to which it is known what has reached the bank.
+        """
         at = self.chain.reconciliations[-1].id if self.chain.reconciliations else None
+        known_to = max((r.closing_date for r in self.chain.reconciliations if r.sealed), default=date.min)
+        stale: dict[OutstandingKind, list[tuple[BookEntry, Age]]] = {}
         for entry in bank_book.uncleared(self.ctx.db, self.company.id, self.account.id):
-            judged = age(entry, _month_end(self.last_month))
+            kind = kind_of(entry)
+            day = _month_end(self.last_month) if kind is OutstandingKind.CHECK else known_to
+            judged = age(entry, day, self.company.stale)
             if judged.stale:
-                text = f"Check {entry.reference}, {entry.payee}, {self.say.amount(-entry.amount)}, is {judged.days} days old"
-                found.append(
-                    self._todo(TodoKind.STALE, text, "past six months · decide", Ring(RingState.IN_WORK), at=at)
-                )
-        return found
+                stale.setdefault(kind, []).append((entry, judged))
+        return [
+            self._todo(
+                TodoKind.STALE,
+                self._lingers(kind, found),
+                f"past {found[0][1].stale} · decide",
+                Ring(RingState.IN_WORK),
+                at=at,
+            )
+            for kind, found in stale.items()
+        ]
+
+    def _lingers(self, kind: OutstandingKind, found: list[tuple[BookEntry, Age]]) -> str:
+        """One item by name, several by number and sum."""
+        if len(found) == 1:
+            entry, judged = found[0]
+            name = " ".join(word for word in (kind.capitalize(), entry.reference) if word)
+            amount = self.say.amount(abs(entry.amount))
+            return f"{name}, {entry.payee or entry.memo}, {amount}, is {judged.days} days old"
+        amount = self.say.amount(abs(sum(entry.amount for entry, _ in found)))
+        many = {OutstandingKind.DEPOSIT_IN_TRANSIT: "deposits in transit"}.get(kind, f"{kind}s")
+        return f"{len(found)} {many} linger, {amount} together"
 
     def _work(self, bench: Bench, ring: Ring) -> list[Todo]:
         at, now = bench.desk.reconciliation, bench.standing

@@ -89,7 +89,7 @@ def _items(ctx: Context, bench: Bench, cleared: set[int | str], since: dict[int,
     return [
         Outstanding(
             entry,
-            age(entry, bench.work.end),
+            age(entry, bench.work.end, bench.desk.company.stale),
             since.get(int(entry.id)),
             tuple(notes.get(int(entry.id), [])),
             entry.id in linked,

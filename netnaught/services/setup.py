@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import sqlite3
+from dataclasses import asdict
 from datetime import date
 
 from netnaught.core.ledger import AccountKind, BankAccountKind
 from netnaught.core.money import MoneyError, currency
+from netnaught.core.outstanding import StaleRules
 from netnaught.services.access import Context, Right, Role, company_for, record_event
 from netnaught.services.errors import BadInput, Conflict, NotFound, Refused
 from netnaught.services.sign_in import hash_password
@@ -16,6 +18,10 @@ from netnaught.store.companies import Company, Member, Membership
 from netnaught.store.database import Connection, atomic
 from netnaught.store.ledger import GlAccount
 from netnaught.store.users import User
+
+# The longest a stale rule may wait.
+MOST_MONTHS = 60
+MOST_DAYS = 3650
 
 
 def add_user(db: Connection, email: str, name: str, password: str, now: str) -> User:
@@ -74,6 +80,22 @@ def set_lock_date(ctx: Context, company_id: int, day: date | None) -> None:
             before={"lock_date": before.isoformat() if before else None},
             after={"lock_date": after.isoformat() if after else None},
         )
+
+
+def set_stale_rules(ctx: Context, company_id: int, rules: StaleRules) -> None:
+    """Say when an outstanding entry is stale; BadInput when a limit is none."""
+    with atomic(ctx.db):
+        company = company_for(ctx, company_id, Right.MANAGE)
+        if not 1 <= rules.check_months <= MOST_MONTHS:
+            raise BadInput(
+                f"must be from 1 to {MOST_MONTHS} months", field="check_months", value=str(rules.check_months)
+            )
+        for name, days in (("deposit_days", rules.deposit_days), ("payment_days", rules.payment_days)):
+            if days is not None and not 1 <= days <= MOST_DAYS:
+                raise BadInput(f"must be from 1 to {MOST_DAYS:,} days, or none", field=name, value=str(days))
+        companies.set_stale_rules(ctx.db, company_id, rules)
+        before, after = asdict(company.stale), asdict(rules)
+        record_event(ctx, company_id, "stale rules set", "company", company_id, before=before, after=after)
 
 
 def add_gl_account(ctx: Context, company_id: int, number: str, name: str, kind: AccountKind) -> GlAccount:

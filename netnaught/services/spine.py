@@ -78,7 +78,7 @@ def view(ctx: Context, company_id: int, reconciliation_id: int) -> SpineView:
     passes, taught = passes_of(ctx.db, desk.account), taught_of(ctx.db, desk.account)
     rows = align(bench.work, passes, taught, finished=desk.reconciliation.sealed, errors=_open_errors(ctx, desk))
     decided = {item for d in bench.work.decisions for item in d.entries}
-    ages = {int(e.id): age(e, bench.work.end) for e in bench.work.entries if e.id not in decided}
+    ages = {int(e.id): age(e, bench.work.end, desk.company.stale) for e in bench.work.entries if e.id not in decided}
     chain = chain_of(ctx.db, desk.account)
     at = desk.reconciliation
     seal = seals.seal_of(ctx.db, company_id, at.id) if at.sealed else None

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import date
 
+from netnaught.core.outstanding import StaleRules
 from netnaught.store.database import Connection, Row
 
 
@@ -14,7 +15,7 @@ class Company:
     """A set of books. `currency`: ISO 4217, the base currency; `locale`: how its people write.
 
     `lock_date`: no entry is written, changed or removed on or before that day; None where none is set.
-    `review`: whether a second person approves before a reconciliation is sealed.
+    `review`: whether a second person approves before a reconciliation is sealed. `stale`: when an outstanding entry is.
     """
 
     id: int
@@ -23,6 +24,7 @@ class Company:
     locale: str
     lock_date: date | None = None
     review: bool = False
+    stale: StaleRules = StaleRules()
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,7 +49,8 @@ class Member:
 
 def _company(row: Row) -> Company:
     locked = date.fromisoformat(row["lock_date"]) if row["lock_date"] else None
-    return Company(row["id"], row["name"], row["currency"], row["locale"], locked, bool(row["review"]))
+    stale = StaleRules(row["check_months"], row["deposit_days"], row["payment_days"])
+    return Company(row["id"], row["name"], row["currency"], row["locale"], locked, bool(row["review"]), stale)
 
 
 def add_company(db: Connection, name: str, currency: str, locale: str, now: str) -> Company:
@@ -84,6 +87,14 @@ def set_role(db: Connection, company_id: int, user_id: int, role: str) -> None:
 def set_review(db: Connection, company_id: int, review: bool) -> None:
     """Whether a second person approves."""
     db.execute("UPDATE company SET review = ? WHERE id = ?", (int(review), company_id))
+
+
+def set_stale_rules(db: Connection, company_id: int, rules: StaleRules) -> None:
+    """When an outstanding entry is stale."""
+    db.execute(
+        "UPDATE company SET check_months = ?, deposit_days = ?, payment_days = ? WHERE id = ?",
+        (rules.check_months, rules.deposit_days, rules.payment_days, company_id),
+    )
 
 
 def _switched(db: Connection, company_id: int, user_id: int) -> dict[str, bool]:

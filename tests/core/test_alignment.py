@@ -8,7 +8,6 @@ from hypothesis import given
 
 from netnaught.core.alignment import RowKind, align, residual
 from netnaught.core.ledger import BookEntry
-from netnaught.core.outstanding import OutstandingKind, age, months_after
 from netnaught.core.reconciliation import Past, Work, standing
 from netnaught.core.statement import LineKind, StatementLine
 from tests.strategies import works
@@ -29,12 +28,3 @@ def test_what_a_pass_would_match_is_offered_before_it_runs() -> None:
     rows = align(work)
     assert [row.kind for row in rows] == [RowKind.PROPOSAL, RowKind.PROPOSAL]
     assert residual(standing(work), rows, work) == 0
-
-
-def test_a_check_is_stale_after_six_months_and_not_before() -> None:
-    """UCC § 4-404 (US): a bank need not pay a check presented more than six months after its date."""
-    check = BookEntry(1, date(2026, 3, 27), -18000, "2204")
-    assert not age(check, date(2026, 9, 27)).stale
-    assert age(check, date(2026, 9, 28)).stale
-    assert age(check, date(2026, 9, 28)).kind is OutstandingKind.CHECK
-    assert months_after(date(2026, 8, 31), 6) == date(2027, 2, 28)

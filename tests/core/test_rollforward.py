@@ -8,10 +8,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from netnaught.core.ledger import BookEntry
-from netnaught.core.outstanding import Age, OutstandingKind, ageing
 from netnaught.core.reconciliation import Work, standing
 from netnaught.core.rollforward import check_numbers, roll_forward
-from netnaught.core.statement import Side
 from tests.strategies import START, amounts, works
 
 
@@ -56,15 +54,3 @@ def test_gaps_and_doubles_of_check_numbers_are_named_and_another_check_book_is_n
     found = check_numbers(entries)
     assert found.gaps == ((103, 104),)
     assert found.doubles == ((105, (2, 3)),)
-
-
-def test_every_outstanding_item_stands_in_one_step_of_the_ageing_in_and_out_apart() -> None:
-    amounts = {0: 5, 30: -7, 31: -1, 60: 2, 61: 4, 90: 8, 180: -9, 181: -3}
-    items = [(Age(OutstandingKind.PAYMENT, days, False, False), amount) for days, amount in amounts.items()]
-    assert [(s.since, s.until, s.came_in, s.went_out) for s in ageing(items)] == [
-        (0, 30, Side(5, 1), Side(-7, 1)),
-        (31, 60, Side(2, 1), Side(-1, 1)),
-        (61, 90, Side(12, 2), Side(0, 0)),
-        (91, 180, Side(0, 0), Side(-9, 1)),
-        (181, None, Side(0, 0), Side(-3, 1)),
-    ]

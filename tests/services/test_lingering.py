@@ -6,9 +6,11 @@ from datetime import date
 
 import pytest
 
-from netnaught.services import bank_book, lingering, reversing, sealing, trail
+from netnaught.core.outstanding import StaleRules
+from netnaught.services import bank_book, board, lingering, reversing, sealing, setup, trail
 from netnaught.services.access import Role
-from netnaught.services.errors import NotFound, Refused
+from netnaught.services.board import TodoKind
+from netnaught.services.errors import BadInput, Forbidden, NotFound, Refused
 from netnaught.store.audit import Wanted
 from tests.world import World
 
@@ -44,6 +46,29 @@ def test_a_listed_check_is_rolled_forward_written_off_and_voided_only_with_the_r
     sealed = lingering.lingering(*args, october)
     assert sealed
     assert [x.entry.id for x in sealed.items] == [stale]
+
+
+def test_the_board_names_what_is_past_the_company_s_own_rule(world: World) -> None:
+    world.entry(-4200, "2026-10-03", "77")
+    for day in ("2026-10-20", "2026-10-21", "2026-10-27"):
+        world.entry(3000, day)
+    world.entry(-700, "2026-10-02", "ACH")
+    at = world.read()
+
+    def told() -> list[tuple[str, str]]:
+        return [(t.text, t.action) for t in board.board(world.ctx).todo if t.kind is TodoKind.STALE]
+
+    assert told() == []  # nothing is known of October before it is sealed
+    sealing.seal(world.ctx, 1, at)
+    assert told() == [("2 deposits in transit linger, 60.00 together", "past 5 days · decide")]
+    setup.set_stale_rules(world.ctx, 1, StaleRules(check_months=1, deposit_days=None, payment_days=28))
+    assert told() == [("Payment ACH, Payee, 7.00, is 29 days old", "past 28 days · decide")]
+    world.read(first="2026-11-01")
+    assert ("Check 77, Payee, 42.00, is 58 days old", "past 1 month · decide") in told()
+    with pytest.raises(BadInput, match="from 1 to 60 months"):
+        setup.set_stale_rules(world.ctx, 1, StaleRules(check_months=0))
+    with pytest.raises(Forbidden):
+        setup.set_stale_rules(world.as_user("pia", Role.PREPARER), 1, StaleRules())
 
 
 def test_the_trail_is_filtered_paged_and_exported(world: World) -> None:

@@ -9,14 +9,14 @@ from pydantic import BaseModel
 
 from netnaught.api.deps import Ctx, Day, Id
 from netnaught.api.routers.spine import SideOut
-from netnaught.core.outstanding import SLOW_DEPOSIT_DAYS, STALE_MONTHS, OutstandingKind
+from netnaught.core.outstanding import OutstandingKind
 from netnaught.services import lingering
 
 router = APIRouter(prefix="/api/companies/{company_id}/accounts/{account_id}", tags=["outstanding"])
 
 
 class OutstandingOut(BaseModel):
-    """An item not at the bank. `stale`, `slow`: past the rule of its kind; `listed_since`: the first seal that lists it."""
+    """An item not at the bank. `stale`: what it is past, "" while it is not; `listed_since`: the first seal listing it."""
 
     id: int
     date: Day
@@ -26,8 +26,7 @@ class OutstandingOut(BaseModel):
     memo: str
     kind: OutstandingKind
     days: int
-    stale: bool
-    slow: bool
+    stale: str
     listed_since: Day | None
     notes: list[str]
     reversed: bool
@@ -80,8 +79,6 @@ class LingeringOut(BaseModel):
     ageing: list[AgeStepOut]
     gaps: list[CheckGap]
     doubles: list[DoubledCheck]
-    stale_months: int
-    slow_deposit_days: int
 
 
 @router.get("/outstanding", operation_id="outstanding")
@@ -108,7 +105,6 @@ def get_outstanding(
                 kind=x.age.kind,
                 days=x.age.days,
                 stale=x.age.stale,
-                slow=x.age.slow,
                 listed_since=x.listed_since,
                 notes=list(x.notes),
                 reversed=x.reversed,
@@ -127,6 +123,4 @@ def get_outstanding(
         ],
         gaps=[CheckGap(first=a, last=b) for a, b in found.checks.gaps],
         doubles=[DoubledCheck(number=n, entries=[int(i) for i in ids]) for n, ids in found.checks.doubles],
-        stale_months=STALE_MONTHS,
-        slow_deposit_days=SLOW_DEPOSIT_DAYS,
     )

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from fastapi import APIRouter
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from netnaught.api.deps import Ctx, Id
+from netnaught.core.outstanding import StaleRules
 from netnaught.services import setup
 from netnaught.services.access import RIGHTS, Right, Role, company_for
 
@@ -29,6 +30,14 @@ class PeopleOut(BaseModel):
     people: list[PersonOut]
     rights: list[Right]
     review: bool
+
+
+class StaleRulesBody(BaseModel):
+    """When an outstanding entry is stale: a check after months, others after days; null: never."""
+
+    check_months: int = Field(ge=1, le=setup.MOST_MONTHS)
+    deposit_days: int | None = Field(ge=1, le=setup.MOST_DAYS)
+    payment_days: int | None = Field(ge=1, le=setup.MOST_DAYS)
 
 
 class SwitchIn(BaseModel):
@@ -60,6 +69,19 @@ def get_people(ctx: Ctx, company_id: Id) -> PeopleOut:
         for person in found
     ]
     return PeopleOut(people=people, rights=list(setup.SWITCHABLE), review=company_for(ctx, company_id).review)
+
+
+@router.get("/stale-rules", operation_id="staleRules")
+def get_stale_rules(ctx: Ctx, company_id: Id) -> StaleRulesBody:
+    """When an outstanding entry is stale in this company."""
+    return StaleRulesBody.model_validate(company_for(ctx, company_id).stale, from_attributes=True)
+
+
+@router.put("/stale-rules", operation_id="setStaleRules", status_code=204)
+def put_stale_rules(ctx: Ctx, company_id: Id, body: StaleRulesBody) -> None:
+    """Say when an outstanding entry is stale."""
+    rules = StaleRules(body.check_months, body.deposit_days, body.payment_days)
+    setup.set_stale_rules(ctx, company_id, rules)
 
 
 @router.put("/people/{user_id}/rights", operation_id="switchRight", status_code=204)

@@ -86,7 +86,7 @@ class LineOut(BaseModel):
 
 
 class EntryOut(BaseModel):
-    """A book entry. `age` and `stale` are given while it is not at the bank."""
+    """A book entry. `age` and `stale` (what it is past, such as "6 months") are given while it is not at the bank."""
 
     id: int
     date: Day
@@ -96,7 +96,7 @@ class EntryOut(BaseModel):
     memo: str
     age: int | None
     age_kind: OutstandingKind | None
-    stale: bool
+    stale: str
 
 
 class DecisionOut(BaseModel):
@@ -457,7 +457,7 @@ def get_spine(ctx: Ctx, company_id: Id, reconciliation_id: Id) -> SpineOut:
                 memo=e.memo,
                 age=age.days if age else None,
                 age_kind=age.kind if age else None,
-                stale=age.stale if age else False,
+                stale=age.stale if age else "",
             )
         )
     lines = [

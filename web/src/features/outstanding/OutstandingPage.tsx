@@ -98,7 +98,7 @@ function List({ place, list }: { place: Place; list: Lingering }) {
               </span>
               <span className="figure text-right">{write(x.amount)}</span>
               <span className="figure text-right">{x.days}</span>
-              <Mark item={x} list={list} />
+              <Mark item={x} />
             </button>
           ))}
         </div>
@@ -117,12 +117,11 @@ function List({ place, list }: { place: Place; list: Lingering }) {
 }
 
 /** What an item is, and by which rule it has been waiting too long. */
-function Mark({ item, list }: { item: Item; list: Lingering }) {
-  if (item.stale) return <b className="truncate text-ember">stale check, past {list.stale_months} months</b>;
-  if (item.slow)
+function Mark({ item }: { item: Item }) {
+  if (item.stale)
     return (
       <span className="truncate text-ember">
-        {item.kind}, past {list.slow_deposit_days} days
+        {item.kind}, <b>past {item.stale}</b>
       </span>
     );
   return (

@@ -14,6 +14,7 @@ import { LessonsDialog } from "../teaching/LessonsDialog";
 import { useSetup, type NewBankAccount, type NewLedgerAccount } from "./setup";
 import { PassesSetup } from "./PassesSetup";
 import { PeopleSetup } from "./PeopleSetup";
+import { StaleSetup } from "./StaleSetup";
 import { StartDialog } from "./StartDialog";
 
 /** Ledger accounts, bank accounts and how each starts, company by company. */
@@ -57,7 +58,7 @@ function CompanySetup({ companyId }: { companyId: number }) {
           <thead className="text-left text-xs text-muted">
             <tr className="border-b border-line">
               <th className="px-3 py-1.5 font-normal">Account</th>
-              <th className="font-normal">Control account</th>
+              <th className="pr-4 font-normal whitespace-nowrap">Control account</th>
               <th className="font-normal">Starts</th>
               <th className="text-right font-normal">Balance then</th>
               <th>
@@ -95,6 +96,7 @@ function CompanySetup({ companyId }: { companyId: number }) {
           </tbody>
         </table>
         <PeopleSetup companyId={companyId} />
+        <StaleSetup companyId={companyId} />
       </div>
       <div>
         <div className="mb-1 flex items-center justify-between">

@@ -239,7 +239,12 @@ function Standing(props: StandingProps) {
         </p>
         {entry.stale && (
           <p className="mt-1 text-ember">
-            Stale: a check need not be paid more than six months after its date. Ask the payee.
+            Stale, past {entry.stale}:{" "}
+            {entry.age_kind === "check"
+              ? "a bank need not pay it any more. Ask the payee."
+              : entry.age_kind === "payment"
+                ? "was it ever sent? If not, reverse it."
+                : "was it ever taken to the bank?"}
           </p>
         )}
         {props.spine.strip.ticking && may && (

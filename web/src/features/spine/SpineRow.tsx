@@ -163,7 +163,7 @@ function bankGap({ row, items }: CellProps): ReactNode {
       if (entry.stale) {
         return (
           <>
-            <span className="font-semibold text-ember">stale</span> · {days}, past six months
+            <span className="font-semibold text-ember">stale</span> · {days}, past {entry.stale}
           </>
         );
       }
