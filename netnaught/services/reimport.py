@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from dataclasses import dataclass, replace
 from datetime import date
 from enum import StrEnum
@@ -11,16 +10,18 @@ from netnaught.core.ledger import BookEntry
 from netnaught.core.money import currency
 from netnaught.core.reimport import Comparison, Difference, Doubt, Known, RowChange, Touches, compare
 from netnaught.core.wording import count
-from netnaught.formats import BOOK, BOOK_COLUMNS, Columns, Table, Unreadable, read_bank_book, read_book_table, table_of
+from netnaught.formats import BOOK_COLUMNS, Columns, Table, Unreadable, read_bank_book, read_book_table
 from netnaught.services import entries
 from netnaught.services.access import Context, Right, account_for, company_for, record_event
+from netnaught.services.columns import keep_columns, read_table, require_whole
 from netnaught.services.entries import EntryValues
 from netnaught.services.errors import BadInput, ConfirmationNeeded, Forbidden, Refused
-from netnaught.store import audit, bank_accounts, bank_book, layouts, reconciliations
+from netnaught.store import audit, bank_accounts, bank_book, reconciliations
 from netnaught.store.bank_accounts import BankAccount
 from netnaught.store.bank_book import StoredEntry
 from netnaught.store.companies import Company
 from netnaught.store.database import atomic
+from netnaught.store.layouts import TableAt, TableKind
 
 READ_AGAIN = "read again from"
 
@@ -65,30 +66,14 @@ def preview(
 
 def _table(ctx: Context, account: BankAccount, name: str, data: bytes, stated: Columns | None) -> Table | None:
     """The table with its columns as stated, or as they were last time; None for the documented one."""
-    of = currency(account.currency)
-    try:
-        first = data[:400].decode("utf-8-sig", "replace").splitlines()[:1]
-        if stated is None and first and set(BOOK_COLUMNS) <= {cell.strip().lower() for cell in first[0].split(",")}:
-            return None
-        table = table_of(data, BOOK, of, stated)
-        kept = layouts.book_columns(ctx.db, account.company_id, account.id, _heading(table)) if stated is None else None
-        if kept is None:
-            return table
-        return table_of(data, BOOK, of, Columns(**json.loads(kept)))
-    except Unreadable as error:
-        raise BadInput.of_file(name, error) from None
+    first = data[:400].decode("utf-8-sig", "replace").splitlines()[:1]
+    if stated is None and first and set(BOOK_COLUMNS) <= {cell.strip().lower() for cell in first[0].split(",")}:
+        return None
+    return read_table(ctx, _at(account), currency(account.currency), name, data, stated)
 
 
-def _heading(table: Table) -> str:
-    """What a table is recognised by."""
-    return "\t".join(table.heading)
-
-
-def _keep(ctx: Context, account: BankAccount, table: Table | None, stated: Columns | None) -> None:
-    """Columns that were pointed out serve next time."""
-    if table is not None and stated is not None:
-        told = {"by_role": dict(table.columns.by_role), "order": table.columns.order, "decimal": table.columns.decimal}
-        layouts.keep_book_columns(ctx.db, account.company_id, account.id, _heading(table), json.dumps(told))
+def _at(account: BankAccount) -> TableAt:
+    return TableAt(account.company_id, TableKind.BOOK, account.id)
 
 
 def _rows(account: BankAccount, name: str, data: bytes, table: Table | None) -> tuple[BookEntry, ...]:
@@ -96,10 +81,7 @@ def _rows(account: BankAccount, name: str, data: bytes, table: Table | None) -> 
     try:
         if table is None:
             return read_bank_book(data, of)
-        if table.missing:
-            raise Unreadable(
-                f"it must still be said which column is {table.missing[0]}", line=1, column=table.missing[0]
-            )
+        require_whole(name, table)
         return read_book_table(table, of)
     except Unreadable as error:
         raise BadInput.of_file(name, error) from None
@@ -177,9 +159,11 @@ def apply(
     with atomic(ctx.db):
         found = _compare(ctx, company, account, rows).comparison
         _refuse_doubts(ctx, company, account, name, found.doubts)
-        _ask(found, answers)
-        _refuse_sealed(ctx, company, found)
-        _keep(ctx, account, table, stated)
+        gone, outside = len(found.of(RowChange.GONE)), len(found.of(RowChange.OUTSIDE))
+        ask(gone, outside, answers, "entry", "entries")
+        refuse_altering(ctx, company, len(found.touching(Touches.SEALED)))
+        if table is not None:
+            keep_columns(ctx, _at(account), table, stated)
         work = replace(ctx, reason=f"{READ_AGAIN} {name}")
         for item in found.differences:
             if item.change is RowChange.GONE and answers.gone is not Absent.REMOVE:
@@ -205,17 +189,17 @@ def _refuse_doubts(ctx: Context, company: Company, account: BankAccount, name: s
         )
 
 
-def _ask(found: Comparison, answers: Answers) -> None:
+def ask(gone: int, outside: int, answers: Answers, noun: str, plural: str) -> None:
+    """ConfirmationNeeded until it is said what becomes of what a fresh export lacks."""
     asked: list[tuple[str, str]] = []
-    gone, outside = found.of(RowChange.GONE), found.of(RowChange.OUTSIDE)
     if gone and answers.gone is None:
-        verb = "is" if len(gone) == 1 else "are"
-        asked.append(("gone", f"{count(len(gone), 'entry', 'entries')} known here {verb} no longer in the file."))
+        verb = "is" if gone == 1 else "are"
+        asked.append(("gone", f"{count(gone, noun, plural)} known here {verb} no longer in the file."))
     if outside and answers.outside is None:
         asked.append(
             (
                 "outside",
-                f"The file covers fewer days than are known here: {count(len(outside), 'entry', 'entries')} outside them. "
+                f"The file covers fewer days than are known here: {count(outside, noun, plural)} outside them. "
                 "Were they removed, or are they just not in the file?",
             )
         )
@@ -223,8 +207,8 @@ def _ask(found: Comparison, answers: Answers) -> None:
         raise ConfirmationNeeded("Say what becomes of what the file lacks. Nothing was changed.", tuple(asked))
 
 
-def _refuse_sealed(ctx: Context, company: Company, found: Comparison) -> None:
-    sealed = len(found.touching(Touches.SEALED))
+def refuse_altering(ctx: Context, company: Company, sealed: int) -> None:
+    """Forbidden without the right, where differences change what is sealed."""
     if not sealed:
         return
     try:

@@ -12,9 +12,9 @@ from netnaught.store.ledger import PostedLine, lines_of_journals
 
 @dataclass(frozen=True, slots=True)
 class StoredJournal:
-    """A journal entry that stands. `entry_id`: the bank book entry that made it, None for a general one.
+    """A journal entry. `entry_id`: the bank book entry that made it, None for a general one.
 
-    `opening`: it is the opening balance of a bank account.
+    `opening`: it is the opening balance of a bank account; `made_here`: it was exported from here.
     """
 
     id: int
@@ -26,6 +26,8 @@ class StoredJournal:
     opening: bool
     made_by: str
     external_id: str | None = None
+    made_here: bool = False
+    deleted: bool = False
 
     def written(self) -> dict[str, object]:
         """As the audit trail keeps it."""
@@ -34,12 +36,14 @@ class StoredJournal:
 
 
 _SELECT = (
-    "SELECT j.id, j.date, j.memo, j.external_id, u.name AS maker, e.id AS entry_id, e.bank_account_id,"
-    " EXISTS (SELECT 1 FROM account_start s WHERE s.journal_entry_id = j.id) AS opening"
+    "SELECT j.id, j.date, j.memo, j.external_id, j.deleted_at, u.name AS maker, e.id AS entry_id, e.bank_account_id,"
+    " EXISTS (SELECT 1 FROM account_start s WHERE s.journal_entry_id = j.id) AS opening,"
+    " EXISTS (SELECT 1 FROM exported_journal x WHERE x.journal_entry_id = j.id) AS made_here"
     " FROM journal_entry j JOIN user u ON u.id = j.created_by"
     " LEFT JOIN book_entry e ON e.journal_line_id = (SELECT min(l.id) FROM journal_line l WHERE l.journal_entry_id = j.id)"
-    " WHERE j.company_id = ? AND j.posted = 1 AND j.deleted_at IS NULL"
+    " WHERE j.company_id = ? AND j.posted = 1"
 )
+_STANDING = f"{_SELECT} AND j.deleted_at IS NULL"
 
 
 def _journals(db: Connection, company_id: int, rows: Sequence[Row]) -> list[StoredJournal]:
@@ -56,6 +60,8 @@ def _journals(db: Connection, company_id: int, rows: Sequence[Row]) -> list[Stor
             bool(row["opening"]),
             row["maker"],
             row["external_id"],
+            bool(row["made_here"]),
+            row["deleted_at"] is not None,
         )
         for row in rows
     ]
@@ -64,27 +70,21 @@ def _journals(db: Connection, company_id: int, rows: Sequence[Row]) -> list[Stor
 def journals(db: Connection, company_id: int, start: date, end: date) -> list[StoredJournal]:
     """The entries of some days, both included, oldest first."""
     days = (company_id, start.isoformat(), end.isoformat())
-    rows = db.execute(f"{_SELECT} AND j.date BETWEEN ? AND ? ORDER BY j.date, j.id", days).fetchall()
+    rows = db.execute(f"{_STANDING} AND j.date BETWEEN ? AND ? ORDER BY j.date, j.id", days).fetchall()
     return _journals(db, company_id, rows)
 
 
 def journal(db: Connection, company_id: int, journal_id: int) -> StoredJournal | None:
     """One entry that stands."""
-    rows = db.execute(f"{_SELECT} AND j.id = ?", (company_id, journal_id)).fetchall()
+    rows = db.execute(f"{_STANDING} AND j.id = ?", (company_id, journal_id)).fetchall()
     return next(iter(_journals(db, company_id, rows)), None)
 
 
-def by_external_id(db: Connection, company_id: int) -> dict[str, StoredJournal]:
-    """The entries that came from books kept elsewhere, by their id there."""
-    rows = db.execute(f"{_SELECT} AND j.external_id IS NOT NULL", (company_id,)).fetchall()
-    return {found.external_id: found for found in _journals(db, company_id, rows) if found.external_id}
-
-
-def exported(db: Connection, company_id: int) -> list[StoredJournal]:
-    """Entries that were exported to books kept elsewhere and have not come back from there yet."""
+def known_elsewhere(db: Connection, company_id: int) -> list[StoredJournal]:
+    """Entries that books kept elsewhere have: those with an id from there, deleted ones too, and those exported to them."""
     rows = db.execute(
-        f"{_SELECT} AND j.external_id IS NULL AND j.id IN (SELECT journal_entry_id FROM exported_journal)"
-        " ORDER BY j.date, j.id",
+        f"{_SELECT} AND (j.external_id IS NOT NULL OR (j.deleted_at IS NULL"
+        " AND j.id IN (SELECT journal_entry_id FROM exported_journal))) ORDER BY j.date, j.id",
         (company_id,),
     ).fetchall()
     return _journals(db, company_id, rows)

@@ -1,8 +1,10 @@
-"""Layouts kept per bank account, and the names that banks give to accounts."""
+"""Layouts kept per bank account, columns pointed out, and the names that banks give to accounts."""
 
 from __future__ import annotations
 
 import json
+from dataclasses import dataclass
+from enum import StrEnum
 from typing import Any
 
 from netnaught.store.database import Connection
@@ -45,19 +47,36 @@ def remember_alias(db: Connection, company_id: int, number: str, account_id: int
     )
 
 
-def book_columns(db: Connection, company_id: int, account_id: int, heading: str) -> str | None:
-    """How the columns of a bank book with this heading were pointed out, as JSON; None when they never were."""
+class TableKind(StrEnum):
+    """What a table of books kept elsewhere holds."""
+
+    BOOK = "book"
+    CHART = "chart"
+    DETAIL = "detail"
+
+
+@dataclass(frozen=True, slots=True)
+class TableAt:
+    """A kind of table of a company; `account_id`: whose bank book it is, None for the others."""
+
+    company_id: int
+    kind: TableKind
+    account_id: int | None = None
+
+
+def told_columns(db: Connection, at: TableAt, heading: str) -> str | None:
+    """How the columns of a table with this heading were pointed out, as JSON; None when they never were."""
     row = db.execute(
-        "SELECT content FROM book_columns WHERE company_id = ? AND bank_account_id = ? AND heading = ?",
-        (company_id, account_id, heading),
+        "SELECT content FROM told_columns WHERE company_id = ? AND kind = ? AND bank_account_id IS ? AND heading = ?",
+        (at.company_id, at.kind, at.account_id, heading),
     ).fetchone()
     return row[0] if row else None
 
 
-def keep_book_columns(db: Connection, company_id: int, account_id: int, heading: str, content: str) -> None:
-    """Remember how the columns of a bank book were pointed out."""
+def keep_told_columns(db: Connection, at: TableAt, heading: str, content: str) -> None:
+    """Remember how the columns of a table were pointed out."""
     db.execute(
-        "INSERT INTO book_columns (company_id, bank_account_id, heading, content) VALUES (?, ?, ?, ?)"
-        " ON CONFLICT (bank_account_id, heading) DO UPDATE SET content = excluded.content",
-        (company_id, account_id, heading, content),
+        "INSERT INTO told_columns (company_id, kind, bank_account_id, heading, content) VALUES (?, ?, ?, ?, ?)"
+        " ON CONFLICT (company_id, kind, coalesce(bank_account_id, 0), heading) DO UPDATE SET content = excluded.content",
+        (at.company_id, at.kind, at.account_id, heading, content),
     )

@@ -153,3 +153,33 @@ def test_a_general_journal_entry_is_posted_in_balance_only(enter: Enter) -> None
     dialog.get_by_role("button", name="Post").click()
     page.get_by_label("general entries only").check()
     expect(page.get_by_label("Journal entries")).to_contain_text("Fuel used in October")
+
+
+HEAD = "journal,date,account,debit,credit,memo\n"
+ACCRUED = "G-101,2026-10-30,5100,{0},,Fuel accrual\nG-101,2026-10-30,2100,,{0},Fuel accrual\n"
+STRAIGHT = "G-102,2026-09-28,1010,{0},,Correction\nG-102,2026-09-28,5900,,{0},Correction\n"
+
+
+def test_a_ledger_s_detail_is_read_in_again_by_difference_and_what_it_lacks_is_asked(enter: Enter, site: Site) -> None:
+    first, again = site.files / "detail.csv", site.files / "detail-again.csv"
+    first.write_text(
+        HEAD + ACCRUED.format("90.00") + STRAIGHT.format("12.50") + ACCRUED.format("7.00").replace("101", "103")
+    )
+    again.write_text(HEAD + ACCRUED.format("95.00") + STRAIGHT.format("15.20"))
+    page = enter(IRIS)
+    page.goto("/company/1/journal")
+    page.get_by_label("Read in a ledger's detail").set_input_files(first)
+    page.get_by_role("button", name="Take over 3").click()
+    expect(page.get_by_text("3 differences taken over.")).to_be_visible()
+    page.get_by_label("Read in a ledger's detail").set_input_files(again)
+    differences = page.get_by_label("Differences")
+    expect(differences.get_by_role("heading").first).to_have_text(
+        "In sealed days of a bank account · 1each moves the ledger at a sealed date"
+    )
+    expect(differences).to_contain_text("1010 Operating account +2.70")
+    expect(page.get_by_role("button", name="Take over 2")).to_be_disabled()
+    page.get_by_label("removed there: remove them here").check()
+    expect(page.get_by_text("1 difference changes the ledger in days that are sealed.")).to_be_visible()
+    page.get_by_role("button", name="Take over 3").click()
+    page.get_by_label("Read in a ledger's detail").set_input_files(again)
+    expect(page.get_by_role("button", name="Nothing to take over")).to_be_visible()

@@ -975,9 +975,29 @@ export interface paths {
         put?: never;
         /**
          * Post Ledger
-         * @description Journal entries of a ledger's detail; nothing is stored without `store`.
+         * @description Take the differences of a ledger's detail over, all or nothing.
          */
         post: operations["importLedger"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/companies/{company_id}/journal/import/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Ledger Preview
+         * @description What a ledger's detail says that is not known here; nothing is stored.
+         */
+        post: operations["previewLedger"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2542,11 +2562,8 @@ export interface components {
             columns: string;
             /** File */
             file: string;
-            /**
-             * Store
-             * @default false
-             */
-            store: boolean;
+            gone?: components["schemas"]["Absent"] | null;
+            outside?: components["schemas"]["Absent"] | null;
         };
         /** Body_importOpenItems */
         Body_importOpenItems: {
@@ -2569,6 +2586,16 @@ export interface components {
         };
         /** Body_previewBookImport */
         Body_previewBookImport: {
+            /**
+             * Columns
+             * @default
+             */
+            columns: string;
+            /** File */
+            file: string;
+        };
+        /** Body_previewLedger */
+        Body_previewLedger: {
             /**
              * Columns
              * @default
@@ -2885,6 +2912,16 @@ export interface components {
             fetched_at: string | null;
             /** Remote Id */
             remote_id: string;
+        };
+        /**
+         * ControlShiftOut
+         * @description What a difference does to a control account. Minor units of the base currency.
+         */
+        ControlShiftOut: {
+            /** Account */
+            account: string;
+            /** Amount */
+            amount: number;
         };
         /**
          * CorrectIn
@@ -3540,6 +3577,26 @@ export interface components {
             text: string;
         };
         /**
+         * JournalChangeOut
+         * @description One difference: the entry of the file, the one known here, by what they belong together, what it touches.
+         */
+        JournalChangeOut: {
+            /** Alters */
+            alters: boolean;
+            change: components["schemas"]["RowChange"];
+            /** Fields */
+            fields: string[];
+            /** How */
+            how: string;
+            /** Id */
+            id: string;
+            known: components["schemas"]["JournalVersionOut"] | null;
+            row: components["schemas"]["JournalVersionOut"] | null;
+            /** Shifts */
+            shifts: components["schemas"]["ControlShiftOut"][];
+            touches: components["schemas"]["Touches"];
+        };
+        /**
          * JournalIn
          * @description A general journal entry: its lines sum to zero.
          */
@@ -3638,6 +3695,34 @@ export interface components {
             number: string;
         };
         /**
+         * JournalSideOut
+         * @description A line of a journal entry: account as number and name. Minor units, positive = debit.
+         */
+        JournalSideOut: {
+            /** Account */
+            account: string;
+            /** Amount */
+            amount: number;
+            /** Memo */
+            memo: string;
+        };
+        /**
+         * JournalVersionOut
+         * @description A journal entry as the file, or as the ledger here, has it.
+         */
+        JournalVersionOut: {
+            /**
+             * Date
+             * Format: date
+             * @description ISO 8601 day
+             */
+            date: string;
+            /** Lines */
+            lines: components["schemas"]["JournalSideOut"][];
+            /** Memo */
+            memo: string;
+        };
+        /**
          * KeepIn
          * @description A reader to keep: the examples that teach it, or the values of a suggestion.
          */
@@ -3684,6 +3769,19 @@ export interface components {
             owed: boolean;
             /** Roles */
             roles: components["schemas"]["ColumnRole"][];
+        };
+        /**
+         * LedgerReadOut
+         * @description What a ledger's detail says that is not known, by consequence; `same` counts the entries that say nothing new.
+         */
+        LedgerReadOut: {
+            /** Doubts */
+            doubts: components["schemas"]["Doubt"][];
+            /** Rows */
+            rows: components["schemas"]["JournalChangeOut"][];
+            /** Same */
+            same: number;
+            table: components["schemas"]["BookTableOut"];
         };
         /**
          * LessonIn
@@ -5786,7 +5884,7 @@ export interface components {
         };
         /**
          * UnderstoodOut
-         * @description What a table holds: new ones, known ones, and known ones that say otherwise, which are left as they are.
+         * @description What a chart holds: new accounts, known ones, and known ones that say otherwise, which are left as they are.
          */
         UnderstoodOut: {
             /** Held */
@@ -5795,8 +5893,6 @@ export interface components {
             known: number;
             /** New */
             new: number;
-            /** Returned */
-            returned: number;
             /** Stored */
             stored: boolean;
             table: components["schemas"]["BookTableOut"];
@@ -12869,7 +12965,133 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["UnderstoodOut"];
+                    "application/json": components["schemas"]["LedgerReadOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Precondition Required */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+            /** @description Bad Gateway */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    previewLedger: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                company_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_previewLedger"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerReadOut"];
                 };
             };
             /** @description Bad Request */

@@ -39,13 +39,17 @@ export function ColumnsForm({ table, stated, onChange }: ColumnsFormProps) {
   const open = new Set(table.missing);
   const name = (words: string, role: string) => (open.has(role) ? `${words} · please say` : words);
   return (
-    <section aria-label="Columns" className="space-y-2 rounded-md border border-line bg-paper px-3 py-2">
-      <p className="text-muted">
+    <details
+      aria-label="Columns"
+      className="rounded-md border border-line bg-paper px-3 py-2"
+      open={table.missing.length > 0 || stated !== null}
+    >
+      <summary className="text-muted">
         {table.missing.length
           ? "Say which column is which before it is compared."
-          : "Understood by the names of its columns; change what is wrong."}
-      </p>
-      <div className="grid grid-cols-2 gap-2">
+          : "Columns understood; open to change what is wrong."}
+      </summary>
+      <div className="mt-2 grid grid-cols-2 gap-2">
         {table.roles.map((role) => (
           <Select
             key={role}
@@ -72,7 +76,7 @@ export function ColumnsForm({ table, stated, onChange }: ColumnsFormProps) {
           />
         )}
       </div>
-    </section>
+    </details>
   );
 }
 

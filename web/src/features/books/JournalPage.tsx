@@ -10,7 +10,9 @@ import { longDay } from "../../format/dates";
 import { money } from "../../format/money";
 import { Button, Empty, Trouble } from "../../ui/controls";
 import { useRefresh } from "../statements/statements";
+import { FileLink } from "./FileLink";
 import { JournalDialog } from "./JournalDialog";
+import { LedgerPanel } from "./LedgerPanel";
 
 export type Journal = Schemas["JournalOut"];
 
@@ -23,8 +25,7 @@ const SHOWN = 400;
 export function JournalPage() {
   const companyId = Number(useParams().companyId);
   const company = useCompany(companyId);
-  const now = new Date().toISOString();
-  const [period, setPeriod] = useState({ start: `${now.slice(0, 7)}-01`, end: now.slice(0, 10) });
+  const [period, setPeriod] = useState(lastTwoMonths);
   const [general, setGeneral] = useState(false);
   const [editing, setEditing] = useState<Journal | "new" | null>(null);
   const found = useQuery({
@@ -32,6 +33,7 @@ export function JournalPage() {
     enabled: period.start !== "" && period.end !== "",
     queryFn: () => answer(client.GET(JOURNAL, { params: { path: { company_id: companyId }, query: period } })),
   });
+  const [file, setFile] = useState<File | null>(null);
   const may = company.rights.includes("prepare");
   const shown = (found.data ?? []).filter((journal) => !general || (journal.entry_id === null && !journal.opening));
   const day = (name: "start" | "end", words: string) => (
@@ -45,6 +47,13 @@ export function JournalPage() {
       />
     </label>
   );
+  if (file) {
+    return (
+      <Shell>
+        <LedgerPanel companyId={companyId} file={file} onClose={() => setFile(null)} />
+      </Shell>
+    );
+  }
   return (
     <Shell>
       <main className="flex h-full flex-col px-6 pt-5">
@@ -64,6 +73,7 @@ export function JournalPage() {
           <Link className="ml-auto font-semibold text-wine" to={`/company/${companyId}/ledger`}>
             Ledger
           </Link>
+          {may && <FileLink words="Read in a ledger's detail" onChoose={setFile} />}
           {may && (
             <Button weight="main" onClick={() => setEditing("new")}>
               New journal entry
@@ -75,7 +85,7 @@ export function JournalPage() {
           {found.data && shown.length === 0 && (
             <Empty title="No journal entry in these days">Choose other days, or make an entry.</Empty>
           )}
-          <table className="w-full border-collapse">
+          <table className="w-full border-collapse" hidden={shown.length === 0}>
             <thead>
               <tr className="border-b border-line text-left text-xs text-muted">
                 <th className="w-28 py-1 pl-3 font-normal">Date</th>
@@ -106,6 +116,14 @@ export function JournalPage() {
       )}
     </Shell>
   );
+}
+
+/** From the first of the month before this one, which is the one being closed, to today. */
+function lastTwoMonths() {
+  const now = new Date();
+  const start = new Date(Date.UTC(now.getFullYear(), now.getMonth() - 1, 1));
+  const end = new Date(Date.UTC(now.getFullYear(), now.getMonth(), now.getDate()));
+  return { start: start.toISOString().slice(0, 10), end: end.toISOString().slice(0, 10) };
 }
 
 interface JournalRowsProps {

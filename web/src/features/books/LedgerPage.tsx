@@ -10,7 +10,8 @@ import { money } from "../../format/money";
 import { Button, Field, Trouble } from "../../ui/controls";
 import { Dialog } from "../../ui/Dialog";
 import { useRefresh } from "../statements/statements";
-import { LedgerImportDialog } from "./LedgerImportDialog";
+import { ChartImportDialog } from "./ChartImportDialog";
+import { FileLink } from "./FileLink";
 
 type Balance = Schemas["BalanceOut"];
 
@@ -226,30 +227,15 @@ function Lock({ companyId, date }: { companyId: number; date: string | null }) {
   );
 }
 
-/** The chart of accounts, or journal entries, from books kept elsewhere. */
+/** The chart of accounts from books kept elsewhere. */
 function Imports({ companyId }: { companyId: number }) {
   const { rights } = useCompany(companyId);
-  const [chosen, setChosen] = useState<{ what: "chart" | "journal"; file: File } | null>(null);
-  const choice = (what: "chart" | "journal", words: string) => (
-    <label className="cursor-pointer font-semibold text-wine focus-within:outline-2">
-      {words}
-      <input
-        type="file"
-        accept=".csv,.txt,.tsv,.xlsx,text/csv"
-        className="sr-only"
-        onChange={(event) => {
-          const file = event.target.files?.[0];
-          if (file) setChosen({ what, file });
-          event.target.value = "";
-        }}
-      />
-    </label>
-  );
+  const [file, setFile] = useState<File | null>(null);
+  if (!rights.includes("manage")) return null;
   return (
     <>
-      {rights.includes("manage") && choice("chart", "Import accounts")}
-      {rights.includes("prepare") && choice("journal", "Import journals")}
-      {chosen && <LedgerImportDialog companyId={companyId} {...chosen} onClose={() => setChosen(null)} />}
+      <FileLink words="Import accounts" onChoose={setFile} />
+      {file && <ChartImportDialog companyId={companyId} file={file} onClose={() => setFile(null)} />}
     </>
   );
 }

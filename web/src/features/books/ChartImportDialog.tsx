@@ -11,32 +11,30 @@ import { ColumnsForm, columnsField, type Columns } from "./ColumnsForm";
 
 type Understood = Schemas["UnderstoodOut"];
 
-interface LedgerImportDialogProps {
+interface ChartImportDialogProps {
   companyId: number;
-  what: "chart" | "journal";
   file: File;
   onClose: () => void;
 }
 
-/** A chart of accounts or a ledger's detail from a file: what it holds, before any of it is stored. */
-export function LedgerImportDialog({ companyId, what, file, onClose }: LedgerImportDialogProps) {
+/** A chart of accounts from a file: what it holds, before any of it is stored. */
+export function ChartImportDialog({ companyId, file, onClose }: ChartImportDialogProps) {
   const refresh = useRefresh();
   const notices = useNotices();
   const [columns, setColumns] = useState<Columns | null>(null);
   const send = (store: boolean) =>
-    postFile<Understood>(`/api/companies/${companyId}/${what}/import`, file, {
+    postFile<Understood>(`/api/companies/${companyId}/chart/import`, file, {
       columns: columnsField(columns),
       store: String(store),
     });
   const preview = useQuery({
-    queryKey: ["ledger import", companyId, what, file.name, file.size, file.lastModified, columns],
+    queryKey: ["chart import", companyId, file.name, file.size, file.lastModified, columns],
     queryFn: () => send(false),
     placeholderData: (last) => last,
     gcTime: 0,
     retry: false,
   });
-  const many = (number: number) =>
-    what === "chart" ? counted(number, "account") : counted(number, "journal entry", "journal entries");
+  const many = (number: number) => counted(number, "account");
   const store = useMutation({
     mutationFn: () => send(true),
     onSuccess: async (done) => {
@@ -47,19 +45,13 @@ export function LedgerImportDialog({ companyId, what, file, onClose }: LedgerImp
   });
   const found = preview.data;
   return (
-    <Dialog
-      title={`${what === "chart" ? "Accounts" : "Journal entries"} from ${file.name}`}
-      open
-      wide
-      onClose={onClose}
-    >
+    <Dialog title={`Accounts from ${file.name}`} open wide onClose={onClose}>
       <div className="space-y-3">
         {preview.error && <Trouble>{preview.error.message}</Trouble>}
         {found && <ColumnsForm table={found.table} stated={columns} onChange={setColumns} />}
         {found && found.table.missing.length === 0 && !preview.error && (
           <p>
-            <b>{many(found.new)}</b> new, {found.known} known already
-            {found.returned > 0 && `, ${found.returned} recorded here and come back`}. Nothing is stored yet.
+            <b>{many(found.new)}</b> new, {found.known} known already. Nothing is stored yet.
           </p>
         )}
         {found?.held.map((text) => (
@@ -73,17 +65,11 @@ export function LedgerImportDialog({ companyId, what, file, onClose }: LedgerImp
           <Button
             weight="main"
             disabled={
-              !found ||
-              preview.error !== null ||
-              found.table.missing.length > 0 ||
-              !(found.new + found.returned) ||
-              store.isPending
+              !found || preview.error !== null || found.table.missing.length > 0 || !found.new || store.isPending
             }
             onClick={() => store.mutate()}
           >
-            {found && found.new + found.returned
-              ? `Take over ${many(found.new + found.returned)}`
-              : "Nothing new to add"}
+            {found?.new ? `Take over ${many(found.new)}` : "Nothing new to add"}
           </Button>
         </div>
       </div>

@@ -9,44 +9,13 @@ from __future__ import annotations
 from collections.abc import Callable, Hashable, Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date
-from enum import StrEnum
 
 from netnaught.core.ledger import BookEntry
+from netnaught.core.reimport.changes import APPLIED, Doubt, RowChange, Touches, signs_turned, weight
 
 FIELDS = ("date", "amount", "reference", "payee", "memo")
 # A row that came back may be dated a few days from where it was recorded here.
 RETURNS_WITHIN_DAYS = 5
-# So many known rows with turned signs, and so large a part of them, are a changed convention.
-TURNED_AT_LEAST = 3
-TURNED_SHARE = (4, 5)
-
-
-class RowChange(StrEnum):
-    """What a row, or a known entry, is."""
-
-    NEW = "new"
-    SAME = "same"
-    CHANGED = "changed"
-    GONE = "gone"
-    OUTSIDE = "outside"
-    RETURNED = "returned"
-    BACK = "back"
-    HELD = "held"
-
-
-class Touches(StrEnum):
-    """What a difference touches, heaviest first."""
-
-    SEALED = "sealed"
-    CLEARED = "cleared"
-    OPEN = "open"
-
-
-class Doubt(StrEnum):
-    """Why a file is not taken as it is."""
-
-    TURNED_SIGNS = "turned signs"
-    OTHER_ACCOUNT = "other account"
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,20 +55,7 @@ class Difference:
         """What applying it does to the book balance, minor units."""
         now = self.row.amount if self.row else 0
         was = self.known.entry.amount if self.known and not self.known.deleted else 0
-        return now - was if self.change in _APPLIED else 0
-
-
-_APPLIED = (RowChange.NEW, RowChange.CHANGED, RowChange.GONE, RowChange.BACK)
-_ORDER = [
-    RowChange.CHANGED,
-    RowChange.GONE,
-    RowChange.BACK,
-    RowChange.HELD,
-    RowChange.RETURNED,
-    RowChange.NEW,
-    RowChange.OUTSIDE,
-    RowChange.SAME,
-]
+        return now - was if self.change in APPLIED else 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,7 +71,7 @@ class Comparison:
 
     def touching(self, touches: Touches) -> list[Difference]:
         """What would change something sealed, cleared or open."""
-        return [x for x in self.differences if x.touches is touches and x.change in _APPLIED]
+        return [x for x in self.differences if x.touches is touches and x.change in APPLIED]
 
 
 def compare(rows: Sequence[BookEntry], known: Sequence[Known], elsewhere: frozenset[str] = frozenset()) -> Comparison:
@@ -155,9 +111,7 @@ def _of_id(row: BookEntry, known: Known) -> Difference:
 
 def _consequence(x: Difference) -> tuple[int, int, date, int]:
     day = x.row.date if x.row else x.known.entry.date if x.known else date.min
-    amount = abs(x.shift)
-    touched = list(Touches).index(x.touches) if x.change in _APPLIED else len(Touches)
-    return touched, _ORDER.index(x.change), day, -amount
+    return *weight(x.change, x.touches), day, -abs(x.shift)
 
 
 _Key = Callable[[BookEntry], Hashable]
@@ -211,8 +165,7 @@ def _pair(row: BookEntry, k: Known, name: str, renumbered: bool) -> RowChange | 
 def _doubts(found: Sequence[Difference], rows: Sequence[BookEntry], elsewhere: frozenset[str]) -> Iterable[Doubt]:
     pairs = [x for x in found if x.row and x.known and x.how == "same id"]
     turned = [x for x in pairs if x.row and x.known and x.row.amount == -x.known.entry.amount]
-    enough = len(turned) * TURNED_SHARE[1] >= len(pairs) * TURNED_SHARE[0]
-    if len(turned) >= TURNED_AT_LEAST and enough:
+    if signs_turned(len(pairs), len(turned)):
         yield Doubt.TURNED_SIGNS
     foreign = sum(str(row.id) in elsewhere for row in rows)
     if not pairs and foreign * 2 > len(rows):
