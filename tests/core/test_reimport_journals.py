@@ -49,11 +49,11 @@ def test_every_entry_is_in_one_difference_and_the_shifts_are_what_applying_does(
     assert len(met) == len(set(met))
     standing = {k.id: k.entry for k in known if not k.deleted}
     before = balance(list(standing.values()))
-    for x in found:
+    for n, x in enumerate(found):
         if x.change in (RowChange.GONE, RowChange.OUTSIDE) and x.known:
             del standing[x.known.id]
         elif x.change is RowChange.NEW and x.row:
-            standing[1000 + len(standing)] = x.row
+            standing[1000 + n] = x.row
         elif x.change in (RowChange.CHANGED, RowChange.BACK) and x.row and x.known:
             standing[x.known.id] = x.row
         elif x.change in (RowChange.SAME, RowChange.RETURNED) and x.row and x.known:
