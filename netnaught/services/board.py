@@ -15,6 +15,7 @@ from netnaught.core.ring import Ring, RingState, ring_of, sealed_ring
 from netnaught.core.statement import NoticeKind
 from netnaught.core.wording import Wording, count
 from netnaught.services.access import Context, Desk, account_for
+from netnaught.services.sealed_ledger import moved_at
 from netnaught.services.setup import my_companies
 from netnaught.services.tracing import findings_of
 from netnaught.services.workbench import Bench, books_gap_of, chain_of, load_bench
@@ -38,6 +39,7 @@ class TodoKind(StrEnum):
     READY_TO_SEAL = "ready to seal"
     GO_ON = "go on"
     STALE = "stale"
+    LEDGER_MOVED = "ledger moved"
     LEDGER_DISAGREES = "ledger disagrees"
 
 
@@ -160,7 +162,7 @@ class _Account:
                 ring, difference = ring_of(bench.standing, found.stage), bench.standing.difference
                 todo += self._work(bench, ring)
             cells.append(Cell(_month(found.closing_date), ring, found.id, found.closing_date, difference))
-        todo += self._gap() + self._stale()
+        todo += self._gap() + self._stale() + self._ledger_moved()
         covered = self._covered()
         for month in months:
             first = _month(self.account.starting_date + timedelta(days=1))
@@ -212,6 +214,20 @@ class _Account:
             return [self._todo(TodoKind.BOOKS_GAP, text, "look at the trace", ring, at=at, weight=abs(gap))]
         text = f"{number} changed; the opening balance has not moved"
         return [self._todo(TodoKind.RELABELLED, text, "look at the trace", ring, at=at)]
+
+    def _ledger_moved(self) -> list[Todo]:
+        """The ledger at the last sealed date, moved by what is no change of a sealed entry: that one has its finding."""
+        last = self.chain.last_seal
+        moved = moved_at(self.ctx.db, self.account, self.chain, last) if last else None
+        if moved is None or not (moved.shift.added or moved.shift.straight):
+            return []
+        off = moved.shift.added + moved.shift.straight
+        parts = {"entries that came since": moved.shift.added, "postings straight to it": moved.shift.straight}
+        what = " and ".join(f"{self.say.amount(amount)} of {how}" for how, amount in parts.items() if amount)
+        text = f"The ledger at {self.say.day(moved.closing_date)} is no longer as sealed: {what}"
+        ring = Ring(RingState.SEALED)
+        at = moved.reconciliation_id
+        return [self._todo(TodoKind.LEDGER_MOVED, text, "look at the trace", ring, at=at, weight=abs(off))]
 
     def _stale(self) -> list[Todo]:
         """What lingers past its rule: checks at the end of the last month with anything in it, for time alone makes

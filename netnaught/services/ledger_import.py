@@ -219,7 +219,8 @@ def _take(
     elif known is None:
         _refuse_closed(accounts, row, ())
         refuse_locked(ctx, company, company.currency, row.date)
-        ledger.post_journal(ctx.db, company.id, row, ctx.user.id, ctx.stamp, item.row_id)
+        made, _ = ledger.post_journal(ctx.db, company.id, row, ctx.user.id, ctx.stamp, item.row_id)
+        record_event(ctx, company.id, "journal entry imported", "journal_entry", made, after=_written(row))
     elif item.change in (RowChange.SAME, RowChange.RETURNED):
         if known.external_id != item.row_id:
             journals.adopt(ctx.db, company.id, known.id, item.row_id)
@@ -262,7 +263,8 @@ def _record(
     ctx: Context, company: Company, what: str, known: KnownJournal, row: JournalEntry | None, reason: str
 ) -> None:
     after: dict[str, object] = {**(_written(row) if row else {}), "reason": reason}
-    record_event(ctx, company.id, what, "journal_entry", known.id, before=_written(known.entry), after=after)
+    before = None if known.deleted else _written(known.entry)
+    record_event(ctx, company.id, what, "journal_entry", known.id, before=before, after=after)
 
 
 def _written(entry: JournalEntry) -> dict[str, object]:

@@ -27,7 +27,8 @@ from netnaught.core.statement import NoticeKind
 from netnaught.core.wording import Wording
 from netnaught.formats import Unreadable, read_statements
 from netnaught.services.access import Context, Desk, account_for
-from netnaught.services.workbench import Chain, chain_of, load_bench
+from netnaught.services.sealed_ledger import MovedLedger, moved_ledger
+from netnaught.services.workbench import Chain, anchors_of, chain_of, load_bench
 from netnaught.services.writing import wording
 from netnaught.store import audit, bank_accounts, disturbances, reconciliations, statements
 from netnaught.store.audit import AuditEvent
@@ -85,6 +86,7 @@ class Trace:
     seals: dict[int, Seal]
     closings: dict[int, date]
     open_reconciliation: Reconciliation | None
+    ledger: tuple[MovedLedger, ...] = ()
 
 
 def period_of(seal: Seal) -> SealedPeriod:
@@ -136,11 +138,13 @@ def findings_of(
 
 
 def trace(ctx: Context, company_id: int, account_id: int) -> Trace:
-    """The whole trace of an account, with what was mended and the bank gap's cause."""
+    """The whole trace of an account, with what was mended, the bank gap's cause, and where the ledger moved."""
     company, account = account_for(ctx, company_id, account_id)
     found = load_trace(ctx, company, account)
     mended = tuple(_mended(ctx, account, found))
-    return replace(found, mended=mended, bank_gap=_bank_gap(ctx, company, account, chain_of(ctx.db, account)))
+    chain = chain_of(ctx.db, account)
+    moved = tuple(moved_ledger(ctx.db, account, chain))
+    return replace(found, mended=mended, bank_gap=_bank_gap(ctx, company, account, chain), ledger=moved)
 
 
 def load_trace(ctx: Context, company: Company, account: BankAccount) -> Trace:
@@ -173,7 +177,7 @@ def _mended(ctx: Context, account: BankAccount, trace: Trace) -> Iterable[Mended
     still = {(f.reconciliation_id, f.item) for period in trace.stairs.periods for f in period.findings}
     now = disturbances.present(ctx.db, account.company_id, touched)
     events = audit.events_of_many(ctx.db, account.company_id, "book_entry", [item.id for item in touched])
-    anchors = _anchors(ctx.db, account)
+    anchors = anchors_of(ctx.db, account)
     for seal in trace.seals.values():
         period = period_of(seal)
         for item in sorted(touched, key=lambda item: item.id):
@@ -202,18 +206,12 @@ def _mended_one(
     return Mended(at, item.id, _kind_of(events[0], was), was, last.what, last.user, last.at)
 
 
-def _anchors(db: Connection, account: BankAccount) -> dict[str, int]:
-    """The audit event of each seal of an account, by its fingerprint."""
-    events = audit.events_of(db, account.company_id, "bank_account", account.id)
-    return {str((event.after or {}).get("sha256")): event.id for event in events if event.what == "sealed"}
-
-
 _RESTORING = ("put back", "cleared again", "released", "entry brought back")
 
 
 def events_since(db: Connection, account: BankAccount, entry_id: int, seal: Seal) -> list[AuditEvent]:
     """What was done to an entry after a seal, oldest first."""
-    sealed = _anchors(db, account).get(seal.sha256, 0)
+    sealed = anchors_of(db, account).get(seal.sha256, 0)
     return [e for e in audit.events_of(db, account.company_id, "book_entry", entry_id) if e.id > sealed]
 
 

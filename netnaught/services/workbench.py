@@ -20,7 +20,7 @@ from netnaught.core.statement import (
 from netnaught.core.wording import Wording
 from netnaught.services.access import Context, Desk
 from netnaught.services.writing import wording
-from netnaught.store import bank_book, ledger, reconciliations, seals, statements
+from netnaught.store import audit, bank_book, ledger, reconciliations, seals, statements
 from netnaught.store.bank_accounts import BankAccount
 from netnaught.store.database import Connection
 from netnaught.store.reconciliations import Reconciliation, StoredDecision
@@ -86,6 +86,12 @@ def chain_of(db: Connection, account: BankAccount, *, counting: bool = True) -> 
     newest = {seal.reconciliation_id: seal for seal in links}
     holding = tuple(newest[r.id] for r in found if r.sealed and r.id in newest)
     return Chain(tuple(found), tuple(links), holding, counted)
+
+
+def anchors_of(db: Connection, account: BankAccount) -> dict[str, int]:
+    """The audit event of each seal of an account, by its fingerprint: what came after it has a higher id."""
+    events = audit.events_of(db, account.company_id, "bank_account", account.id)
+    return {str((event.after or {}).get("sha256")): event.id for event in events if event.what == "sealed"}
 
 
 def books_gap_of(chain: Chain) -> int:

@@ -141,10 +141,24 @@ def events_of_many(db: Connection, company_id: int, entity: str, ids: Iterable[i
         " WHERE a.company_id = ? AND a.entity = ? AND a.entity_id IN (SELECT value FROM json_each(?)) ORDER BY a.id",
         (company_id, entity, json.dumps(list(ids))),
     )
+    return _by_entity(rows)
+
+
+def _by_entity(rows: Iterable[Row]) -> dict[int, list[AuditEvent]]:
     found: dict[int, list[AuditEvent]] = {}
     for row in rows:
         found.setdefault(row["entity_id"], []).append(_event(row))
     return found
+
+
+def events_after(db: Connection, company_id: int, entity: str, event_id: int) -> dict[int, list[AuditEvent]]:
+    """What happened to the things of one kind after an event, oldest first, by id."""
+    rows = db.execute(
+        "SELECT a.*, u.name AS user FROM audit_event a LEFT JOIN user u ON u.id = a.user_id"
+        " WHERE a.company_id = ? AND a.entity = ? AND a.id > ? ORDER BY a.id",
+        (company_id, entity, event_id),
+    )
+    return _by_entity(rows)
 
 
 def events_of(db: Connection, company_id: int, entity: str, entity_id: int) -> list[AuditEvent]:

@@ -280,6 +280,17 @@ def balance(db: Connection, company_id: int, account_id: int, on: date) -> int:
     return total
 
 
+def book_without(db: Connection, company_id: int, account_id: int, on: date, known: Iterable[int]) -> list[StoredEntry]:
+    """The entries up to and including a day that are not among some known ones, oldest first."""
+    rows = db.execute(
+        "SELECT e.*, u.name AS creator FROM book_entry e JOIN user u ON u.id = e.created_by WHERE e.company_id = ?1"
+        " AND e.bank_account_id = ?2 AND e.deleted_at IS NULL AND e.date <= ?3"
+        " AND e.id NOT IN (SELECT value FROM json_each(?4)) ORDER BY e.date, e.id",
+        (company_id, account_id, on.isoformat(), json.dumps(list(known))),
+    )
+    return [_stored(row) for row in rows]
+
+
 def movements(db: Connection, company_id: int, account_id: int, after: date, until: date) -> tuple[Side, Side]:
     """Money in and out of the book over the days after `after` up to and including `until`."""
     row = db.execute(

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import json
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date
 
@@ -78,6 +79,12 @@ def journal(db: Connection, company_id: int, journal_id: int) -> StoredJournal |
     """One entry that stands."""
     rows = db.execute(f"{_STANDING} AND j.id = ?", (company_id, journal_id)).fetchall()
     return next(iter(_journals(db, company_id, rows)), None)
+
+
+def some(db: Connection, company_id: int, ids: Iterable[int]) -> list[StoredJournal]:
+    """Some entries, deleted ones too, oldest first."""
+    sql = f"{_SELECT} AND j.id IN (SELECT value FROM json_each(?)) ORDER BY j.date, j.id"
+    return _journals(db, company_id, db.execute(sql, (company_id, json.dumps(list(ids)))).fetchall())
 
 
 def known_elsewhere(db: Connection, company_id: int) -> list[StoredJournal]:

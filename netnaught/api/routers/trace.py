@@ -89,6 +89,37 @@ class BankGapOut(BaseModel):
     reconciliation_id: int
 
 
+class StraightOut(BaseModel):
+    """A journal entry made, changed or deleted since the seal: what it posts straight to the control account."""
+
+    journal_entry_id: int
+    date: Day
+    memo: str
+    was: int
+    now: int
+    deleted: bool
+
+
+class CameOut(SealedValues):
+    """An entry that came since the seal: written, or moved here from another account."""
+
+    entry_id: int
+
+
+class MovedLedgerOut(BaseModel):
+    """The ledger at a sealed date: `sealed` + `changed` + `added` + `straight` = `now`. Minor units."""
+
+    reconciliation_id: int
+    closing_date: Day
+    sealed: int
+    changed: int
+    added: int
+    straight: int
+    now: int
+    came: list[CameOut]
+    postings: list[StraightOut]
+
+
 class TraceOut(BaseModel):
     """From the sealed closing to what the books count today: `sealed_closing` + Σ shifts = `counted_today`."""
 
@@ -100,6 +131,7 @@ class TraceOut(BaseModel):
     periods: list[PeriodOut]
     bank_gap: BankGapOut | None
     open_reconciliation: int | None
+    ledger: list[MovedLedgerOut]
 
 
 class WantedIn(BaseModel):
@@ -233,6 +265,30 @@ def get_trace(ctx: Ctx, company_id: Id, account_id: Id) -> TraceOut:
         periods=_periods(found),
         bank_gap=BankGapOut.model_validate(gap, from_attributes=True) if gap else None,
         open_reconciliation=found.open_reconciliation.id if found.open_reconciliation else None,
+        ledger=[
+            MovedLedgerOut(
+                reconciliation_id=moved.reconciliation_id,
+                closing_date=moved.closing_date,
+                sealed=moved.shift.sealed,
+                changed=moved.shift.changed,
+                added=moved.shift.added,
+                straight=moved.shift.straight,
+                now=moved.shift.now,
+                came=[
+                    CameOut(
+                        entry_id=int(e.id),
+                        date=e.date,
+                        amount=e.amount,
+                        reference=e.reference,
+                        payee=e.payee,
+                        memo=e.memo,
+                    )
+                    for e in moved.came
+                ],
+                postings=[StraightOut.model_validate(p, from_attributes=True) for p in moved.postings],
+            )
+            for moved in found.ledger
+        ],
     )
 
 

@@ -4,6 +4,7 @@ content        what a seal covers, in one canonical form
 chain          each seal's fingerprint over its content and the one before
 disturbances   what has changed in something sealed, and what mends it
 trace          the walk from the sealed closing to what the books count today
+ledger_shift   how far the ledger is from what was sealed of it
 differs        what one seal says otherwise than another
 """
 
@@ -29,6 +30,7 @@ from netnaught.core.seal.disturbances import (
     findings,
     not_as_sealed,
 )
+from netnaught.core.seal.ledger_shift import LedgerShift, ledger_shift
 from netnaught.core.seal.trace import Period, Staircase, staircase
 
 __all__ = [
@@ -38,6 +40,7 @@ __all__ = [
     "DisturbanceKind",
     "Finding",
     "Item",
+    "LedgerShift",
     "Link",
     "Period",
     "Present",
@@ -52,6 +55,7 @@ __all__ = [
     "differences",
     "findings",
     "fingerprint",
+    "ledger_shift",
     "not_as_sealed",
     "read_content",
     "sealed_entry",

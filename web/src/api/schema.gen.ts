@@ -2755,6 +2755,28 @@ export interface components {
             sample: string[][];
         };
         /**
+         * CameOut
+         * @description An entry that came since the seal: written, or moved here from another account.
+         */
+        CameOut: {
+            /** Amount */
+            amount: number;
+            /**
+             * Date
+             * Format: date
+             * @description ISO 8601 day
+             */
+            date: string;
+            /** Entry Id */
+            entry_id: number;
+            /** Memo */
+            memo: string;
+            /** Payee */
+            payee: string;
+            /** Reference */
+            reference: string;
+        };
+        /**
          * Cause
          * @description What makes a near pair differ.
          * @enum {string}
@@ -4018,6 +4040,34 @@ export interface components {
         MoveIn: {
             /** Account Id */
             account_id: number;
+        };
+        /**
+         * MovedLedgerOut
+         * @description The ledger at a sealed date: `sealed` + `changed` + `added` + `straight` = `now`. Minor units.
+         */
+        MovedLedgerOut: {
+            /** Added */
+            added: number;
+            /** Came */
+            came: components["schemas"]["CameOut"][];
+            /** Changed */
+            changed: number;
+            /**
+             * Closing Date
+             * Format: date
+             * @description ISO 8601 day
+             */
+            closing_date: string;
+            /** Now */
+            now: number;
+            /** Postings */
+            postings: components["schemas"]["StraightOut"][];
+            /** Reconciliation Id */
+            reconciliation_id: number;
+            /** Sealed */
+            sealed: number;
+            /** Straight */
+            straight: number;
         };
         /**
          * MyCompany
@@ -5512,6 +5562,28 @@ export interface components {
             reconciliation_id: number;
         };
         /**
+         * StraightOut
+         * @description A journal entry made, changed or deleted since the seal: what it posts straight to the control account.
+         */
+        StraightOut: {
+            /**
+             * Date
+             * Format: date
+             * @description ISO 8601 day
+             */
+            date: string;
+            /** Deleted */
+            deleted: boolean;
+            /** Journal Entry Id */
+            journal_entry_id: number;
+            /** Memo */
+            memo: string;
+            /** Now */
+            now: number;
+            /** Was */
+            was: number;
+        };
+        /**
          * StripOut
          * @description The naught strip. Money in minor units; `difference` is null while no closing is known.
          */
@@ -5694,7 +5766,7 @@ export interface components {
          * @description What may be next to do, in the order of consequence.
          * @enum {string}
          */
-        TodoKind: "books gap" | "relabelled" | "statement trouble" | "statement missing" | "in review" | "ready to seal" | "go on" | "stale" | "ledger disagrees";
+        TodoKind: "books gap" | "relabelled" | "statement trouble" | "statement missing" | "in review" | "ready to seal" | "go on" | "stale" | "ledger moved" | "ledger disagrees";
         /**
          * TodoOut
          * @description One thing to do.
@@ -5757,6 +5829,8 @@ export interface components {
             counted_today: number;
             /** Gap */
             gap: number;
+            /** Ledger */
+            ledger: components["schemas"]["MovedLedgerOut"][];
             /** Open Findings */
             open_findings: number;
             /** Open Reconciliation */

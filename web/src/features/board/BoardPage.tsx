@@ -199,7 +199,7 @@ function NextToDo({ todo }: { todo: Todo[] }) {
           <li key={index} className="border-b border-hair last:border-0">
             <Link
               to={
-                item.kind === "books gap" || item.kind === "relabelled"
+                ["books gap", "relabelled", "ledger moved"].includes(item.kind)
                   ? accountPath(item.company_id, item.account_id, "trace")
                   : item.kind === "stale"
                     ? accountPath(item.company_id, item.account_id, "outstanding")
@@ -211,7 +211,7 @@ function NextToDo({ todo }: { todo: Todo[] }) {
             >
               {item.kind === "stale" ? (
                 <Clock />
-              ) : item.kind === "ledger disagrees" ? (
+              ) : item.kind === "ledger disagrees" || item.kind === "ledger moved" ? (
                 <Unequal />
               ) : (
                 <Ring ring={item.ring} size={20} />

@@ -1,6 +1,6 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useParams } from "react-router";
+import { Link, useParams, useSearchParams } from "react-router";
 
 import { answer, client, type Schemas } from "../../api/client";
 import { accountPath } from "../../app/places";
@@ -25,7 +25,8 @@ const SHOWN = 400;
 export function JournalPage() {
   const companyId = Number(useParams().companyId);
   const company = useCompany(companyId);
-  const [period, setPeriod] = useState(lastTwoMonths);
+  const day = useSearchParams()[0].get("day");
+  const [period, setPeriod] = useState(() => (day === null ? lastTwoMonths() : { start: day, end: day }));
   const [general, setGeneral] = useState(false);
   const [editing, setEditing] = useState<Journal | "new" | null>(null);
   const found = useQuery({
@@ -36,7 +37,7 @@ export function JournalPage() {
   const [file, setFile] = useState<File | null>(null);
   const may = company.rights.includes("prepare");
   const shown = (found.data ?? []).filter((journal) => !general || (journal.entry_id === null && !journal.opening));
-  const day = (name: "start" | "end", words: string) => (
+  const bound = (name: "start" | "end", words: string) => (
     <label className="flex items-center gap-1.5 text-muted">
       {words}
       <input
@@ -59,8 +60,8 @@ export function JournalPage() {
       <main className="flex h-full flex-col px-6 pt-5">
         <div className="mb-3 flex items-center gap-4">
           <h1 className="text-xl font-bold">Journal · {company.name}</h1>
-          {day("start", "from")}
-          {day("end", "to")}
+          {bound("start", "from")}
+          {bound("end", "to")}
           <label className="flex items-center gap-1.5">
             <input
               type="checkbox"

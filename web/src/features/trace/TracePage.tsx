@@ -171,6 +171,7 @@ function Walk({ place, trace }: { place: Place; trace: Trace }) {
             </div>
           </div>
         </div>
+        {trace.ledger.length > 0 && <MovedLedger place={place} trace={trace} signed={signed} />}
         {may && trace.periods.length > 0 && (
           <p className="mt-3 flex items-center gap-2 text-muted">
             <Key>↑</Key>
@@ -198,6 +199,71 @@ function Walk({ place, trace }: { place: Place; trace: Trace }) {
   );
 }
 
+/** The ledger at sealed dates, where it is no longer what was sealed: by what it moved. */
+function MovedLedger({ place, trace, signed }: { place: Place; trace: Trace; signed: (amount: number) => string }) {
+  const { locale } = useCompany(place.companyId);
+  const write = (amount: number) => money(amount, place.account.currency, locale);
+  const newest = trace.ledger[0];
+  const parts = [
+    ...(newest?.came ?? []).map((entry) => ({
+      key: `entry ${entry.entry_id}`,
+      date: entry.date,
+      to: accountPath(place.companyId, place.account.id, "books"),
+      name: entry.reference || "entry",
+      words: [entry.payee, entry.memo].filter(Boolean).join(" · "),
+      amount: entry.amount,
+    })),
+    ...(newest?.postings ?? []).map((posting) => ({
+      key: `journal ${posting.journal_entry_id}`,
+      date: posting.date,
+      to: `/company/${place.companyId}/journal?day=${posting.date}`,
+      name: `journal ${posting.journal_entry_id}`,
+      words: posting.memo + (posting.deleted ? " · deleted" : posting.was ? ` · was ${write(posting.was)}` : ""),
+      amount: posting.now - posting.was,
+    })),
+  ];
+  const cell = (amount: number) => <td className="figure py-1 text-right">{amount ? signed(amount) : "0"}</td>;
+  return (
+    <section className="mt-5" aria-label="The ledger at sealed dates">
+      <h2 className="mb-1 font-bold">The ledger at sealed dates</h2>
+      <table className="w-full border-collapse bg-sheet">
+        <thead className="text-xs text-muted">
+          <tr className="border-b border-line text-right">
+            <th className="py-1 pl-3 text-left font-normal">Account {place.account.gl_number} at</th>
+            <th className="font-normal">as sealed</th>
+            <th className="font-normal">entries changed</th>
+            <th className="font-normal">entries that came since</th>
+            <th className="font-normal">straight to the account</th>
+            <th className="pr-3 font-normal">now</th>
+          </tr>
+        </thead>
+        <tbody>
+          {trace.ledger.map((at) => (
+            <tr key={at.reconciliation_id} className="border-b border-hair">
+              <td className="pl-3">{longDay(at.closing_date, locale)}</td>
+              <td className="figure text-right">{write(at.sealed)}</td>
+              {cell(at.changed)}
+              {cell(at.added)}
+              {cell(at.straight)}
+              <td className="figure pr-3 text-right font-bold">{write(at.now)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {parts.map(({ key, date, to, name, words, amount }) => (
+        <p key={key} className="flex gap-3 border-b border-hair bg-sheet px-3 py-1 text-xs">
+          <span className="w-24 text-muted">{longDay(date, locale)}</span>
+          <Link className="w-28 text-wine" to={to}>
+            {name}
+          </Link>
+          <span>{words}</span>
+          <span className="figure ml-auto">{write(amount)}</span>
+        </p>
+      ))}
+    </section>
+  );
+}
+
 function headline(trace: Trace, write: (amount: number) => string): string {
   if (trace.gap) return `The books start ${write(Math.abs(trace.gap))} ${trace.gap > 0 ? "above" : "below"} the seal`;
   if (trace.open_findings) return "The opening stands, but sealed entries have changed";
@@ -210,6 +276,7 @@ function subline(trace: Trace): string {
     0,
   );
   if (!trace.open_findings) {
+    if (!mended && trace.ledger.length) return "Every sealed entry is as it was, but the ledger has moved: see below.";
     if (!mended) return "Nothing sealed has changed. Every sealed entry is as it was.";
     return `The gap is zero, and every seal is whole or accepted. ${counted(mended, "finding")} mended.`;
   }
