@@ -170,12 +170,21 @@ def _sealed_to(ctx: Context, company: Company) -> dict[int, date]:
 
 
 def _by_journal(name: str, lines: tuple[DetailLine, ...]) -> dict[str, list[DetailLine]]:
+    """The lines of each journal entry. They may stand apart, as where a file goes by account; but an id of which
+    two blocks balance each for itself stands for two entries.
+    """
     found: dict[str, list[DetailLine]] = {}
+    before = ""
     for line in lines:
         if not line.journal:
             error = Unreadable("every line needs the id of its journal", line=line.line, column="journal", value="")
             raise BadInput.of_file(name, error)
-        found.setdefault(line.journal, []).append(line)
+        mine = found.setdefault(line.journal, [])
+        if mine and before != line.journal and sum(x.amount for x in mine) == 0:
+            what = f"this journal stood whole on lines {mine[0].line} to {mine[-1].line} already: its id is doubled"
+            raise BadInput.of_file(name, Unreadable(what, line=line.line, column="journal", value=line.journal))
+        mine.append(line)
+        before = line.journal
     return found
 
 

@@ -206,6 +206,17 @@ def test_a_fault_anywhere_stores_nothing_and_says_where(world: World, old: str, 
     assert balances(world) == before
 
 
+def test_a_doubled_id_is_named_and_lines_that_only_stand_apart_are_one_entry(world: World) -> None:
+    doubled = DETAIL + "".join(row + "\n" for row in DETAIL.splitlines()[1:3])
+    with pytest.raises(BadInput, match=r"line 6, column journal: 'J1': .* lines 2 to 3 already: its id is doubled"):
+        ledger_import.apply(world.ctx, 1, "gl.csv", doubled.encode())
+    head, *rows = DETAIL.splitlines()
+    by_account = "\n".join([head, *sorted(rows, key=lambda row: row.split(",")[2])])
+    assert {
+        x.change for x in ledger_import.apply(world.ctx, 1, "gl.csv", by_account.encode()).comparison.differences
+    } == {RowChange.NEW}
+
+
 def test_locked_days_take_no_imported_journal(world: World) -> None:
     set_lock_date(world.ctx, 1, date(2026, 10, 31))
     with pytest.raises(Refused, match="locked to Oct 31"):
