@@ -9,12 +9,14 @@ from pathlib import Path
 
 from benchmarks.books import large_month
 from benchmarks.timing import best, row
+from netnaught.api.app import collect_rarely
 from netnaught.api.routers.spine import get_spine
 from netnaught.services import deciding
 
 
 def run() -> Iterator[str]:
     """10,000 lines and entries, first all open, then all matched."""
+    collect_rarely()
     with tempfile.TemporaryDirectory() as folder:
         ctx, company, at = large_month(Path(folder), 10_000)
 

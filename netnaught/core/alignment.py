@@ -8,7 +8,7 @@ later period that are cleared there do not belong to the work.
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import date
 from enum import StrEnum
 
@@ -117,17 +117,25 @@ def align(
     entry_dates = {entry.id: entry.date for entry in work.entries}
     place = {line.id: number for number, line in enumerate(work.lines)}
 
-    def placed(kind: RowKind, lines: tuple[ItemId, ...], entries: tuple[ItemId, ...]) -> Row:
-        bank, books = [line_dates[item] for item in lines], [entry_dates[item] for item in entries]
-        days = (min(bank) - min(books)).days if bank and books else None
-        return Row(kind, min(bank or books), lines, entries, days=days)
+    def placed(
+        kind: RowKind,
+        lines: tuple[ItemId, ...],
+        entries: tuple[ItemId, ...],
+        decision: Decision | None = None,
+        proposal: Proposal | None = None,
+        question: Question | None = None,
+    ) -> Row:
+        bank = min([line_dates[item] for item in lines], default=None)
+        books = min([entry_dates[item] for item in entries], default=None)
+        days = (bank - books).days if bank and books else None
+        return Row(kind, bank or books or work.end, lines, entries, decision, proposal, question, days)
 
     rows: list[Row] = []
     for d in work.decisions:
         # An entry that was removed or moved away since leaves its place empty: the trace tells of it.
         here = tuple(item for item in d.entries if item in entry_dates)
         if d.lines or here:
-            rows.append(replace(placed(_OF_DECISION[d.kind], d.lines, here), decision=d))
+            rows.append(placed(_OF_DECISION[d.kind], d.lines, here, decision=d))
     decided_entries = {item for d in work.decisions for item in d.entries}
     items = open_items(work, taught)
     found = Outcome((), (), (), (), items) if finished else run_passes(items, passes)
@@ -136,8 +144,8 @@ def align(
     taken |= {item for question in found.questions for item in question.lines}
     backed_out = () if finished else _corrections(errors, [x for x in items.lines if x.id not in taken])
     proposals = (*ready, *found.proposals, *backed_out)
-    rows += [replace(placed(RowKind.PROPOSAL, p.lines, p.entries), proposal=p) for p in proposals]
-    rows += [replace(placed(RowKind.QUESTION, q.lines, q.entries), question=q) for q in found.questions]
+    rows += [placed(RowKind.PROPOSAL, p.lines, p.entries, proposal=p) for p in proposals]
+    rows += [placed(RowKind.QUESTION, q.lines, q.entries, question=q) for q in found.questions]
     shown_lines = {item for row in rows for item in row.lines}
     shown_entries = {item for row in rows for item in row.entries}
     rows += [placed(RowKind.LINE, (line.id,), ()) for line in items.lines if line.id not in shown_lines]

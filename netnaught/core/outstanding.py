@@ -69,7 +69,8 @@ def age(entry: BookEntry, at: date, rules: StaleRules) -> Age:
     """Judge an outstanding entry. A check is stale when one presented on `at` would come later than the rule allows."""
     kind, days = kind_of(entry), (at - entry.date).days
     if kind is OutstandingKind.CHECK:
-        past = at > months_after(entry.date, rules.check_months)
+        # No month is shorter than 28 days: most entries need no calendar.
+        past = days > 28 * rules.check_months and at > months_after(entry.date, rules.check_months)
         return Age(kind, days, count(rules.check_months, "month") if past else "")
     limit = rules.days(kind)
     return Age(kind, days, count(limit, "day") if limit is not None and days > limit else "")

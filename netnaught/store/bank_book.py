@@ -250,14 +250,15 @@ def by_external_id(db: Connection, company_id: int, account_id: int) -> dict[str
 def open_entries(db: Connection, company_id: int, account_id: int, closing_date: date) -> list[tuple[BookEntry, bool]]:
     """Entries not cleared in a reconciliation before `closing_date`: (entry, cleared in a later one)."""
     rows = db.execute(
-        "SELECT e.*, coalesce(r.closing_date > ?3, 0) AS later FROM book_entry e"
+        "SELECT e.id, e.date, e.amount, e.reference, e.payee, e.memo, coalesce(r.closing_date > ?3, 0) FROM book_entry e"
         " LEFT JOIN clearing c ON c.book_entry_id = e.id AND c.active = 1"
         " LEFT JOIN decision d ON d.id = c.decision_id LEFT JOIN reconciliation r ON r.id = d.reconciliation_id"
         " WHERE e.company_id = ?1 AND e.bank_account_id = ?2 AND e.deleted_at IS NULL"
         " AND (r.closing_date IS NULL OR r.closing_date >= ?3) ORDER BY e.date, e.id",
         (company_id, account_id, closing_date.isoformat()),
     )
-    return [(_entry(row), bool(row["later"])) for row in rows]
+    rows.row_factory = None
+    return [(BookEntry(row[0], date.fromisoformat(row[1]), *row[2:6]), bool(row[6])) for row in rows]
 
 
 def uncleared(db: Connection, company_id: int, account_id: int) -> list[BookEntry]:

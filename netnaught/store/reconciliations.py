@@ -349,6 +349,9 @@ def set_clears(db: Connection, company_id: int, decision_id: int, entry_id: int,
     )
 
 
+_KINDS = {kind.value: kind for kind in DecisionKind}
+
+
 def _members(db: Connection, where: str, values: tuple[object, ...]) -> dict[int, tuple[list[int], list[int]]]:
     found: dict[int, tuple[list[int], list[int]]] = {}
     sql = "SELECT x.decision_id, x.{0} FROM {1} x JOIN decision d ON d.id = x.decision_id WHERE {2} ORDER BY x.{0}"
@@ -367,7 +370,7 @@ def _decisions(db: Connection, where: str, values: tuple[object, ...]) -> list[S
     found: list[StoredDecision] = []
     for row in rows:
         lines, entries = members.get(row["id"], ([], []))
-        decision = Decision(row["id"], DecisionKind(row["kind"]), tuple(lines), tuple(entries))
+        decision = Decision(row["id"], _KINDS[row["kind"]], tuple(lines), tuple(entries))
         found.append(
             StoredDecision(
                 decision,

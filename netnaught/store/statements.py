@@ -96,6 +96,18 @@ def _statement(row: Row) -> StoredStatement:
     )
 
 
+_KINDS = {kind.value: kind for kind in LineKind}
+
+
+_LINE = (
+    "l.id, l.statement_id, l.position, l.date, l.value_date, l.amount, l.reference, l.description, l.kind, l.bank_id"
+)
+
+
+def _value_date(text: str | None) -> date | None:
+    return date.fromisoformat(text) if text else None
+
+
 def _line(row: Row) -> StoredLine:
     line = StatementLine(
         row["id"],
@@ -103,8 +115,8 @@ def _line(row: Row) -> StoredLine:
         row["amount"],
         row["reference"],
         row["description"],
-        LineKind(row["kind"]),
-        date.fromisoformat(row["value_date"]) if row["value_date"] else None,
+        _KINDS[row["kind"]],
+        _value_date(row["value_date"]),
     )
     return StoredLine(line, row["id"], row["statement_id"], row["position"], row["bank_id"])
 
@@ -229,12 +241,21 @@ def statements_of(db: Connection, company_id: int, reconciliation_id: int) -> li
 def lines_of(db: Connection, company_id: int, reconciliation_id: int) -> list[StoredLine]:
     """The lines of all statements a reconciliation covers, by date, then place."""
     rows = db.execute(
-        "SELECT l.* FROM statement s JOIN statement_line l ON l.statement_id = s.id AND l.deleted_at IS NULL"
+        f"SELECT {_LINE} FROM statement s JOIN statement_line l ON l.statement_id = s.id AND l.deleted_at IS NULL"
         " WHERE s.company_id = ? AND s.reconciliation_id = ? AND s.deleted_at IS NULL"
         " ORDER BY l.date, s.start_date, l.position",
         (company_id, reconciliation_id),
     )
-    return [_line(row) for row in rows]
+    rows.row_factory = None
+    return [
+        StoredLine(
+            StatementLine(
+                ident, date.fromisoformat(day), amount, reference, description, _KINDS[kind], _value_date(value_date)
+            ),
+            *(ident, statement, position, bank_id),
+        )
+        for ident, statement, position, day, value_date, amount, reference, description, kind, bank_id in rows
+    ]
 
 
 def lines_between(db: Connection, company_id: int, account_id: int, start: date, end: date) -> list[StoredLine]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from fastapi import APIRouter
 from pydantic import BaseModel
 
@@ -73,7 +75,8 @@ class StripOut(BaseModel):
     ticking: bool
 
 
-class LineOut(BaseModel):
+@dataclass(frozen=True, slots=True)
+class LineOut:
     """A statement line."""
 
     id: int
@@ -85,7 +88,8 @@ class LineOut(BaseModel):
     kind: str
 
 
-class EntryOut(BaseModel):
+@dataclass(frozen=True, slots=True)
+class EntryOut:
     """A book entry. `age` and `stale` (what it is past, such as "6 months") are given while it is not at the bank."""
 
     id: int
@@ -99,7 +103,8 @@ class EntryOut(BaseModel):
     stale: str
 
 
-class DecisionOut(BaseModel):
+@dataclass(frozen=True, slots=True)
+class DecisionOut:
     """A decision: by which pass or by whom, why, how sure (percent)."""
 
     id: int
@@ -157,7 +162,8 @@ class SuggestionOut(BaseModel):
     shares: list[ShareOut]
 
 
-class RowOut(BaseModel):
+@dataclass(frozen=True, slots=True)
+class RowOut:
     """A row of the Spine; `days`: bank date − book date."""
 
     key: str
