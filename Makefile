@@ -5,6 +5,7 @@ PORT ?= 8026
 VENV := .venv
 BIN := $(VENV)/bin
 MODULES := web/node_modules/.package-lock.json
+TYPES := web/src/api/schema.gen.ts
 
 .PHONY: demo test lint format api build shots bench torture clean browser
 
@@ -13,17 +14,16 @@ demo: build
 	$(BIN)/netnaught demo --port $(PORT)
 
 # Everything: front end tests, Python tests, the browser.
-test: $(VENV)/.dev build browser
+test: $(VENV)/.dev build browser $(TYPES)
 	cd web && npm run --silent test
 	$(BIN)/pytest
 
-lint: $(VENV)/.dev $(MODULES)
+lint: $(VENV)/.dev $(MODULES) $(TYPES)
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
 	$(BIN)/mypy
 	$(BIN)/lint-imports --no-cache
 	$(BIN)/python tools/openapi.py --check
-	cd web && npm run --silent api:check
 	cd web && npm run --silent lint && npm run --silent typecheck
 
 format: $(VENV)/.dev $(MODULES)
@@ -34,6 +34,10 @@ format: $(VENV)/.dev $(MODULES)
 # What the front end takes from the back end: the OpenAPI document, its types, currency digits.
 api: $(VENV)/.dev $(MODULES)
 	$(BIN)/python tools/openapi.py
+	cd web && npm run --silent api
+
+# The types of the API, made from its document: never stale, so not kept.
+$(TYPES): docs/openapi.json $(MODULES)
 	cd web && npm run --silent api
 
 # Retake docs/screenshots from the demo data.
@@ -70,7 +74,7 @@ $(MODULES): web/package-lock.json web/package.json
 	cd web && npm ci --no-audit --no-fund --loglevel=error
 	touch $@
 
-web/dist/index.html: $(MODULES) web/index.html web/vite.config.ts $(shell find web/src web/public -type f)
+web/dist/index.html: $(MODULES) $(TYPES) web/index.html web/vite.config.ts $(shell find web/src web/public -type f)
 	cd web && npm run --silent build
 
 netnaught/papers/fonts/Text.ttf: $(VENV)/.app $(MODULES) tools/fonts.py
