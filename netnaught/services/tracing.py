@@ -5,30 +5,31 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from datetime import date
-from enum import StrEnum
 from typing import Any
 
 from netnaught.core.money import currency
 from netnaught.core.reconciliation import DecisionKind
 from netnaught.core.seal import (
+    BankGap,
     DisturbanceKind,
     Finding,
     Item,
     SealedEntry,
     SealedPeriod,
     Staircase,
+    bank_gap,
     findings,
     read_content,
     sealed_entry,
     sealed_line,
     staircase,
 )
-from netnaught.core.statement import NoticeKind
+from netnaught.core.statement import Join
 from netnaught.core.wording import Wording
 from netnaught.formats import Unreadable, read_statements
 from netnaught.services.access import Context, Desk, account_for
 from netnaught.services.sealed_ledger import MovedLedger, moved_ledger
-from netnaught.services.workbench import Chain, anchors_of, chain_of, load_bench
+from netnaught.services.workbench import Chain, anchors_of, chain_of, load_bench, period_start
 from netnaught.services.writing import wording
 from netnaught.store import audit, bank_accounts, disturbances, reconciliations, statements
 from netnaught.store.audit import AuditEvent
@@ -39,25 +40,6 @@ from netnaught.store.reconciliations import Reconciliation
 from netnaught.store.seals import Seal
 
 _BANK_ALONE = {DecisionKind.BANK_ERROR.value, DecisionKind.BANK_CORRECTION.value}
-
-
-class BankGapCause(StrEnum):
-    """Why a statement does not open where the last seal closed."""
-
-    STATEMENT_MISSING = "statement missing"
-    CLOSING_MISTYPED = "closing mistyped"
-    BANK_RESTATED = "bank restated"
-    NO_START = "no starting balance"
-
-
-@dataclass(frozen=True, slots=True)
-class BankGap:
-    """statement's own opening − sealed closing, minor units, with its cause in a sentence."""
-
-    amount: int
-    cause: BankGapCause
-    text: str
-    reconciliation_id: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -302,33 +284,15 @@ def _bank_gap(ctx: Context, company: Company, account: BankAccount, chain: Chain
     at = next((r for r in chain.reconciliations if not r.sealed), None)
     if at is None:
         return None
-    bench = load_bench(ctx, Desk(company, account, at))
-    gap = next((n for n in bench.notices if n.kind is NoticeKind.BANK_GAP), None)
-    missing = next((n for n in bench.notices if n.kind is NoticeKind.GAP), None)
-    if gap is None:
-        return None
-    say, last = bench.say, chain.last_seal
-    if missing is not None:
-        return BankGap(gap.amount, BankGapCause.STATEMENT_MISSING, missing.sentence(say), at.id)
-    if last is None:
-        text = (
-            f"This is the account's first reconciliation: it starts from {say.amount(account.starting_balance)} on "
-            f"{say.day(account.starting_date)}, the statement opens {say.amount(gap.amount)} away from it. Correct the start "
-            "in Setup."
-        )
-        return BankGap(gap.amount, BankGapCause.NO_START, text, at.id)
-    stated = _stated_closing(ctx, account, last)
-    if stated is not None and stated != last.closing and stated == last.closing + gap.amount:
-        text = (
-            f"The seal closed at {say.amount(last.closing)}, but the file of that statement says {say.amount(stated)}: "
-            "its closing balance was mistyped. Break that seal and correct it."
-        )
-        return BankGap(gap.amount, BankGapCause.CLOSING_MISTYPED, text, at.id)
-    text = (
-        f"The bank opens {say.amount(gap.amount)} away from where its own last statement closed, and no statement is "
-        "missing: the bank has restated its balance. Ask the bank; a corrected statement settles it."
+    bench, last = load_bench(ctx, Desk(company, account, at)), chain.last_seal
+    before = Join(period_start(account, chain, at).end, last.closing if last else account.starting_balance)
+    return bank_gap(
+        bench.notices,
+        before,
+        first=last is None,
+        stated=lambda: _stated_closing(ctx, account, last) if last else None,
+        say=bench.say,
     )
-    return BankGap(gap.amount, BankGapCause.BANK_RESTATED, text, at.id)
 
 
 def _stated_closing(ctx: Context, account: BankAccount, seal: Seal) -> int | None:

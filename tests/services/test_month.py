@@ -10,8 +10,20 @@ import pytest
 
 from netnaught.core.alignment import RowKind
 from netnaught.core.completion import BlockerKind
+from netnaught.core.seal import BankGapCause
 from netnaught.core.statement import ControlTotals, NoticeKind, StatementHead
-from netnaught.services import bank_book, deciding, reading, recording, reimport, reporting, sealing, steps, verifying
+from netnaught.services import (
+    bank_book,
+    deciding,
+    reading,
+    recording,
+    reimport,
+    reporting,
+    sealing,
+    steps,
+    tracing,
+    verifying,
+)
 from netnaught.services.access import Role
 from netnaught.services.entries import EntryValues
 from netnaught.services.errors import BadInput, ConfirmationNeeded, Conflict, Forbidden, NotFound, Refused
@@ -126,6 +138,34 @@ def test_a_bank_gap_is_named_confirmed_and_blocks(world: World) -> None:
     (blocker,) = (b for b in world.view(at).bench.blockers() if b.kind is BlockerKind.BANK_GAP)
     assert blocker.amount == 800
     assert "opens at 1,003.00, the closing before it is 995.00" in blocker.text
+
+
+def gap_cause(world: World) -> tuple[int, BankGapCause] | None:
+    found = tracing.trace(world.ctx, world.company.id, world.account.id).bank_gap
+    return (found.amount, found.cause) if found else None
+
+
+def test_the_trace_tells_why_a_statement_opens_elsewhere(world: World) -> None:
+    confirmed = frozenset({"bank gap", "gap"})
+    first = read_again(world, world.ofx(opening=100_200), confirmed)
+    assert gap_cause(world) == (200, BankGapCause.NO_START)
+    reading.withdraw(world.ctx, world.company.id, world.view(first).bench.statements[0].id)
+    sealed_month(world)
+    assert gap_cause(world) is None
+    december = read_again(world, world.ofx(opening=99_900, first="2026-12-01"), confirmed)
+    assert gap_cause(world) == (400, BankGapCause.STATEMENT_MISSING)
+    reading.withdraw(world.ctx, world.company.id, world.view(december).bench.statements[0].id)
+    read_again(world, world.ofx(opening=99_800, first="2026-11-01"), confirmed)
+    assert gap_cause(world) == (300, BankGapCause.BANK_RESTATED)
+
+
+def test_after_a_closing_typed_by_hand_the_trace_does_not_blame_the_bank(world: World) -> None:
+    head = StatementHead(date(2026, 10, 1), date(2026, 10, 31), 100_000, 99_000, ControlTotals(0, -1_000))
+    at = reading.store_typed(world.ctx, world.company.id, world.account.id, head)
+    deciding.tick(world.ctx, world.company.id, at, [world.entry(-1_000)])
+    sealing.seal(world.ctx, world.company.id, at)
+    read_again(world, world.ofx(opening=99_800, first="2026-11-01"), frozenset({"bank gap"}))
+    assert gap_cause(world) == (800, BankGapCause.TYPED_OR_RESTATED)
 
 
 def test_a_missing_month_is_named(world: World) -> None:

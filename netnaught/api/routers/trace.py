@@ -8,10 +8,10 @@ from fastapi import APIRouter, Query
 from pydantic import BaseModel, Field
 
 from netnaught.api.deps import Ctx, Day, Id, ItemId, Text
-from netnaught.core.seal import DisturbanceKind, Finding, Item, Repair, SealedEntry
+from netnaught.core.seal import BankGapCause, DisturbanceKind, Finding, Item, Repair, SealedEntry
 from netnaught.services import repairing, tracing
 from netnaught.services.repairing import Effect, Wanted
-from netnaught.services.tracing import BankGapCause, Trace
+from netnaught.services.tracing import Trace
 from netnaught.store.seals import Seal
 
 router = APIRouter(prefix="/api/companies/{company_id}/accounts/{account_id}/trace", tags=["trace"])
@@ -86,7 +86,6 @@ class BankGapOut(BaseModel):
     amount: int
     cause: BankGapCause
     text: str
-    reconciliation_id: int
 
 
 class StraightOut(BaseModel):

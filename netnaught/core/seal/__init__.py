@@ -4,10 +4,12 @@ content        what a seal covers, in one canonical form
 chain          each seal's fingerprint over its content and the one before
 disturbances   what has changed in something sealed, and what mends it
 trace          the walk from the sealed closing to what the books count today
+bank_gap       why a statement does not open where the last seal closed
 ledger_shift   how far the ledger is from what was sealed of it
 differs        what one seal says otherwise than another
 """
 
+from netnaught.core.seal.bank_gap import BankGap, BankGapCause, bank_gap
 from netnaught.core.seal.chain import FIRST, BrokenLink, Link, fingerprint, verify_chain
 from netnaught.core.seal.content import (
     SealContent,
@@ -36,6 +38,8 @@ from netnaught.core.seal.trace import Period, Staircase, staircase
 __all__ = [
     "FIRST",
     "Acceptance",
+    "BankGap",
+    "BankGapCause",
     "BrokenLink",
     "DisturbanceKind",
     "Finding",
@@ -51,6 +55,7 @@ __all__ = [
     "SealedLine",
     "SealedPeriod",
     "Staircase",
+    "bank_gap",
     "canonical",
     "differences",
     "findings",
