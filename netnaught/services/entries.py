@@ -206,6 +206,32 @@ def restate(ctx: Context, company: Company, account: BankAccount, stored: Stored
     transfers.follow(ctx, company, account, values.entry(stored.id), values.goes_to())
 
 
+def restate_either(
+    ctx: Context, company: Company, account: BankAccount, stored: StoredEntry, values: EntryValues
+) -> None:
+    """The same for whichever side of a transfer: the side that recorded it leads, for the journal is written from there.
+
+    The leading side is guarded like every other side, unless it comes to stand as sealed.
+    """
+    main = main_side(ctx, company, stored)
+    if main is None:
+        restate(ctx, company, account, stored, values)
+        return
+    bank_book.write_values(ctx.db, company.id, values.entry(stored.id))
+    if (values.date, values.amount) == (stored.entry.date, stored.entry.amount):
+        return
+    there, whole = transfers.account_of(ctx, company, main), values_of(ctx, main, company.id)
+    parts = tuple(
+        replace(part, amount=-values.amount) if part.gl_account_id == account.gl_account_id else part
+        for part in whole.goes_to()
+    )
+    amount = sum(part.amount for part in parts)
+    if not transfers.as_sealed(ctx, company, main, values.date, amount):
+        transfers.guard(ctx, company, main)
+    led = replace(whole, date=values.date, amount=amount, postings=parts if whole.postings else ())
+    restate(ctx, company, there, main, led)
+
+
 def main_side(ctx: Context, company: Company, stored: StoredEntry) -> StoredEntry | None:
     """The side of a transfer that recorded it; None when this entry is that side, or no transfer."""
     first = min([stored, *transfers.sides_of(ctx, company.id, stored)], key=lambda side: side.journal_line_id or 0)

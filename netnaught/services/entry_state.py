@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, cast
 
 from netnaught.services import entries, transfers
@@ -70,7 +70,7 @@ def put(ctx: Context, company: Company, entry_id: int, state: EntryState, what: 
     if before.values != state.values:
         stored = require(ctx, company, entry_id)
         account = transfers.account_of(ctx, company, stored)
-        entries.restate(ctx, company, account, stored, state.values)
+        entries.restate_either(ctx, company, account, stored, state.values)
     if state.deleted and not before.deleted:
         stored = require(ctx, company, entry_id)
         for entry in (stored, *(side for side in transfers.sides_of(ctx, company.id, stored) if not side.deleted_at)):
@@ -125,4 +125,6 @@ def replay(ctx: Context, company: Company, step: dict[str, object], forward: boo
     if state_of(ctx, company, entry_id).stored() != step[was]:
         raise Conflict("The entry has been changed again since; nothing was undone.")
     what = "put back" if forward else "repair undone"
+    if not forward:  # the other side of a transfer may go back to what its own seal does not say
+        ctx = replace(ctx, reason=what)
     put(ctx, company, entry_id, EntryState.from_stored(cast(dict[str, Any], step[will])), what)

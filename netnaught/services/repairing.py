@@ -26,10 +26,11 @@ from netnaught.services.access import (
 from netnaught.services.entries import EntryValues
 from netnaught.services.errors import BadInput, Conflict, NotFound, Refused
 from netnaught.services.guards import refuse_locked
-from netnaught.services.tracing import Trace, load_trace, period_of
+from netnaught.services.tracing import Comparing, Trace, load_trace, period_of
 from netnaught.services.writing import wording
 from netnaught.store import audit, bank_book, disturbances, reconciliations
 from netnaught.store.bank_accounts import BankAccount
+from netnaught.store.bank_book import StoredEntry
 from netnaught.store.companies import Company
 from netnaught.store.database import atomic
 from netnaught.store.disturbances import NewAcceptance
@@ -120,9 +121,9 @@ def _do(
         raise BadInput("Choose what to repair. Nothing was changed.", field="repairs")
     effects: list[Effect] = []
     operations: list[steps.Operation] = []
+    trace = load_trace(ctx, company, account)
     for item in wanted:
-        trace = load_trace(ctx, company, account)
-        finding = _finding(trace, item)
+        finding = _finding(ctx, trace, item)
         if finding is None:
             continue  # an earlier repair of the same step has mended it along
         work = _Work(ctx, trace, finding, item)
@@ -133,12 +134,15 @@ def _do(
     return effects, operations
 
 
-def _finding(trace: Trace, item: Wanted) -> Finding | None:
-    for period in trace.stairs.periods:
-        for finding in period.findings:
-            if (finding.reconciliation_id, finding.item) == (item.reconciliation_id, item.item) and not finding.mended:
-                return finding
-    return None
+def _finding(ctx: Context, trace: Trace, item: Wanted) -> Finding | None:
+    """What is still open of an item, as it stands now: only it and its period are compared again."""
+    seal = trace.seals.get(item.reconciliation_id)
+    if seal is None:
+        return None
+    accepted = disturbances.acceptances(ctx.db, trace.company.id, item.reconciliation_id)
+    among = {item.item} | {Item(False, entry) for entry in accepted}
+    found = Comparing(ctx.db, trace.account, among).with_seal(seal)
+    return next((finding for finding in found if finding.item == item.item and not finding.mended), None)
 
 
 class _Work:
@@ -192,7 +196,7 @@ class _Work:
             clears = {found: found == decision for found in clears}
         after = entry_state.EntryState(values, self.account.id, False, clears)
         for side in transfers.sides_of(self.ctx, self.company.id, stored):
-            self._refuse_other_side(side.bank_account_id, side.id, was)
+            self._refuse_other_side(side, values, was)
         entry_state.put(self.ctx, self.company, entry_id, after, "put back")
         now = entry_state.state_of(self.ctx, self.company, entry_id)
         self.operations.append(entry_state.operation(entry_id, before, now))
@@ -208,7 +212,7 @@ class _Work:
                 return f"Restores {', '.join(self.finding.fields) or 'everything'} of {self._named(was)}{journal}."
 
     def _take_acceptance_back(self) -> None:
-        """What is put back needs no acceptance any more: its entry goes with it."""
+        """What is put back, or accepted anew, needs the earlier acceptance no more: its entry goes with it."""
         accepted = self.finding.acceptance
         if accepted is None:
             return
@@ -288,14 +292,19 @@ class _Work:
         reconciliations.set_active(self.ctx.db, self.company.id, [decided.id], False, self.ctx.user.id, self.ctx.stamp)
         self.operations.append(steps.withdrawn([decided.id]))
 
-    def _refuse_other_side(self, account_id: int, entry_id: int, was: SealedEntry) -> None:
-        decided = reconciliations.decision_on(self.ctx.db, self.company.id, entry=entry_id)
+    def _refuse_other_side(self, side: StoredEntry, values: EntryValues, was: SealedEntry) -> None:
+        """The other side of a transfer follows, unless that would alter what is sealed on its account."""
+        decided = reconciliations.decision_on(self.ctx.db, self.company.id, entry=side.id)
         at = require_reconciliation(self.ctx, self.company.id, decided.reconciliation_id) if decided else None
-        there = require_account(self.ctx, self.company.id, account_id)
-        if at and at.sealed and "amount" in self.finding.fields:
+        there = require_account(self.ctx, self.company.id, side.bank_account_id)
+        part = next((p for p in values.goes_to() if p.gl_account_id == there.gl_account_id), None)
+        amount = -part.amount if part else 0
+        if not at or not at.sealed or (side.entry.date, side.entry.amount) == (values.date, amount):
+            return
+        if not transfers.as_sealed(self.ctx, self.company, side, values.date, amount):
             raise Refused(
-                f"The other side of this transfer is sealed on {there.name}: its amount cannot move there. Nothing was "
-                f"changed. Accept it with an entry, or post here: {self._to_post(was)}"
+                f"The other side of this transfer is sealed on {there.name}, otherwise than here: it cannot move there. "
+                f"Nothing was changed. Accept it with an entry, or post here: {self._to_post(was)}"
             )
 
     def _clear_again(self) -> str:
@@ -373,9 +382,10 @@ class _Work:
         memo = f"Accepted: {name} {finding.kind}. {reason}"
         if self.wanted.other_account_id is None and self._has_ledger():
             raise BadInput("Choose the account the entry goes against. Nothing was changed.", field="other_account_id")
+        self._take_acceptance_back()  # what was accepted before and changed since: one entry for all of it
         values = EntryValues(
             day,
-            -finding.net,
+            -finding.shift,
             was.reference if was else "",
             was.payee if was else "",
             memo,
@@ -401,16 +411,15 @@ class _Work:
         return stored is not None and stored.journal_line_id is not None
 
     def _note(self) -> str:
-        self._keep(None, None, self._require_reason())
+        reason = self._require_reason()
+        self._take_acceptance_back()
+        self._keep(None, None, reason)
         return "Keeps it as it is, with your note: nothing moves."
 
     def _keep(self, by: int | None, decision: int | None, reason: str) -> None:
         finding = self.finding
         now = None if finding.now is None or finding.now.deleted else finding.now.values
         new = NewAcceptance(finding.reconciliation_id, finding.item.id, by, decision, now, reason)
-        if finding.acceptance:
-            disturbances.set_withdrawn(self.ctx.db, self.company.id, finding.acceptance.id, self.ctx.stamp)
-            self.operations.append({"op": "unaccepted", "id": finding.acceptance.id})
         made = disturbances.add_acceptance(self.ctx.db, self.company.id, new, self.ctx.user.id, self.ctx.stamp)
         self.operations.append({"op": "accepted", "id": made})
         record_event(

@@ -252,7 +252,7 @@ def _told(event: AuditEvent, say: Wording, accounts: dict[int, str]) -> str:
     before, after = event.before or {}, event.after or {}
     if event.what == "entry moved":
         return f"moved from {accounts.get(_id(before))} to {accounts.get(_id(after))}"
-    if event.what in ("entry changed", "put back") and before and after:
+    if event.what in ("entry changed", "other side changed", "put back") and before and after:
         parts = [
             f"{name} was {_shown(say, name, before[name])}, now {_shown(say, name, after[name])}"
             for name in ("amount", "date", "reference", "payee", "memo")

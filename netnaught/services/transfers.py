@@ -12,11 +12,12 @@ from datetime import date
 
 from netnaught.core.coding import Posting
 from netnaught.core.ledger import BookEntry
+from netnaught.core.seal import read_content
 from netnaught.services.access import Context, record_event, require_account
 from netnaught.services.errors import BadInput, Refused
 from netnaught.services.guards import refuse_cleared, refuse_listed, refuse_sealed_days
 from netnaught.services.writing import wording
-from netnaught.store import bank_accounts, bank_book, ledger
+from netnaught.store import bank_accounts, bank_book, ledger, seals
 from netnaught.store.bank_accounts import BankAccount
 from netnaught.store.bank_book import StoredEntry
 from netnaught.store.companies import Company
@@ -89,6 +90,18 @@ def guard(ctx: Context, company: Company, side: StoredEntry, *, only_texts: bool
     refuse_listed(ctx, company, other, side)
 
 
+def as_sealed(ctx: Context, company: Company, side: StoredEntry, day: date, amount: int) -> bool:
+    """Whether with these values an entry stands as every seal that knows it says: then nothing sealed is altered."""
+    said = [
+        (entry["date"], int(entry["amount"]))
+        for seal in seals.holding(ctx.db, company.id, side.bank_account_id)
+        for listed in ("cleared", "outstanding")
+        for entry in read_content(seal.content)[listed]
+        if entry["id"] == side.id
+    ]
+    return bool(said) and set(said) == {(day.isoformat(), amount)}
+
+
 def follow(ctx: Context, company: Company, account: BankAccount, entry: BookEntry, parts: Sequence[Posting]) -> None:
     """Let the other sides of an entry follow its journal as it now stands: made, changed or taken away.
 
@@ -109,9 +122,21 @@ def follow(ctx: Context, company: Company, account: BankAccount, entry: BookEntr
         if side is None:
             _add(ctx, company, account, other, entry, line.id, -part.amount)
         elif (side.entry.date, side.entry.amount) != (entry.date, -part.amount):
-            guard(ctx, company, side)
-            refuse_sealed_days(ctx, company, other, entry.date)
-            bank_book.write_values(ctx.db, company.id, replace(side.entry, date=entry.date, amount=-part.amount))
+            if not as_sealed(ctx, company, side, entry.date, -part.amount):
+                guard(ctx, company, side)
+                refuse_sealed_days(ctx, company, other, entry.date)
+            now = replace(side.entry, date=entry.date, amount=-part.amount)
+            bank_book.write_values(ctx.db, company.id, now)
+            after = {**_written(now), "of": int(entry.id)}
+            record_event(
+                ctx, company.id, "other side changed", "book_entry", side.id, before=_written(side.entry), after=after
+            )
+
+
+def _written(entry: BookEntry) -> dict[str, object]:
+    """As the audit trail keeps it."""
+    values = {name: getattr(entry, name) for name in ("amount", "reference", "payee", "memo")}
+    return {"date": entry.date.isoformat(), **values}
 
 
 def _add(
@@ -136,7 +161,7 @@ def _add(
         now=ctx.stamp,
     )
     record_event(
-        ctx, company.id, "other side of a transfer", "book_entry", made, after={"of": int(entry.id), "amount": amount}
+        ctx, company.id, "other side of a transfer", "book_entry", made, after={**_written(side), "of": int(entry.id)}
     )
 
 

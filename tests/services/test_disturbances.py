@@ -69,7 +69,8 @@ def sealed(world: World) -> Sealed:
         deciding.apply_passes(world.ctx, world.company.id, at, frozenset())
         sealing.seal(world.ctx, world.company.id, at)
         periods.append(at)
-    december = world.read(world.line(-7, "2026-12-06"), opening=99_200, first="2026-12-01")
+    lines = world.line(-7, "2026-12-06"), world.line(-500, "2026-12-20", text="ANOTHER")
+    december = world.read(*lines, opening=99_200, first="2026-12-01")
     return Sealed(world, world.ctx, check, later, (periods[0], periods[1]), december, savings)
 
 
@@ -208,6 +209,90 @@ def test_clearing_moved_to_the_next_month_shows_in_both_and_not_in_the_opening(s
     sealed.mend(sealed.check, Repair.RELEASE, period=1)
     sealed.mend(sealed.check, Repair.CLEAR_AGAIN)
     assert sealed.open_findings() == []
+
+
+def test_what_was_accepted_and_is_put_back_after_all_needs_its_entry_no_more(sealed: Sealed) -> None:
+    sealed.amend(sealed.check, -620)
+    sealed.mend(sealed.check, Repair.ACCEPT, reason="invoice was higher")
+    (finding,) = sealed.trace.stairs.periods[0].findings
+    assert finding.acceptance
+    by = finding.acceptance.by_entry
+    sealed.amend(sealed.check, -640)  # changed again: what was accepted is not what stands
+    assert sealed.open_findings() == [(0, sealed.check, "amended", -20)]
+    sealed.mend(sealed.check, Repair.PUT_BACK)
+    assert sealed.open_findings() == []
+    assert sealed.trace.stairs.gap == 0
+    assert by not in {row.stored.id for row in bank_book.read_book(*sealed.args)}
+    repairing.undo(*sealed.args)
+    assert sealed.open_findings() == [(0, sealed.check, "amended", -20)]
+    assert by in {row.stored.id for row in bank_book.read_book(*sealed.args)}
+
+
+def test_a_further_change_of_what_was_accepted_is_accepted_with_another_entry(sealed: Sealed) -> None:
+    sealed.amend(sealed.check, -620)
+    sealed.mend(sealed.check, Repair.ACCEPT, reason="invoice was higher")
+    sealed.amend(sealed.check, -640)
+    sealed.mend(sealed.check, Repair.ACCEPT, reason="and freight")
+    assert (sealed.open_findings(), sealed.trace.stairs.gap) == ([], 0)
+    taken_back = [r.stored.entry.amount for r in bank_book.read_book(*sealed.args) if r.stored.entry.amount > 0]
+    assert taken_back == [140]  # one entry for all of it
+    repairing.undo(*sealed.args)
+    assert sealed.open_findings() == [(0, sealed.check, "amended", -20)]
+
+
+def test_a_note_on_what_moves_no_balance_stands_until_it_is_changed_again(sealed: Sealed) -> None:
+    def rename(payee: str) -> None:
+        ctx, company, account = sealed.altering("misspelt")
+        stored = entries.require_entry(ctx, sealed.world.company, sealed.world.account, sealed.check)
+        values = replace(entries.values_of(ctx, stored, company), payee=payee)
+        bank_book.edit_entry(ctx, company, account, sealed.check, values, stored.revision)
+
+    rename("Marram")
+    with pytest.raises(BadInput, match="Say why it is accepted"):
+        sealed.mend(sealed.check, Repair.NOTE)
+    sealed.mend(sealed.check, Repair.NOTE, reason="was misspelt")
+    assert sealed.open_findings() == []
+    rename("Marram Stationery")
+    assert sealed.open_findings() == [(0, sealed.check, "relabelled", 0)]
+    sealed.mend(sealed.check, Repair.PUT_BACK)
+    assert sealed.open_findings() == []
+
+
+def test_what_was_matched_in_the_open_period_since_is_let_go_when_it_is_put_back(sealed: Sealed) -> None:
+    decision = sealed.world.view(sealed.periods[0]).bench.decisions[0].id
+    ctx, company, _ = sealed.altering("belongs into December")
+    deciding.withdraw(ctx, company, sealed.periods[0], [decision])
+    line = sealed.world.line_ids(sealed.december)["F4"]
+    deciding.match(sealed.ctx, company, sealed.december, [line], [sealed.check])
+    assert sealed.open_findings() == [(0, sealed.check, "unticked", 500)]
+    before = sealed.world.view(sealed.december).bench.standing
+    sealed.mend(sealed.check, Repair.CLEAR_AGAIN)
+    assert sealed.open_findings() == []
+    after = sealed.world.view(sealed.december).bench.standing
+    assert after.counted == before.counted + 500
+    repairing.undo(*sealed.args)
+    assert sealed.open_findings() == [(0, sealed.check, "unticked", 500)]
+    assert sealed.world.view(sealed.december).bench.standing.counted == before.counted
+
+
+def test_a_bank_error_taken_out_of_a_sealed_period_counts_again_after_one_repair(world: World) -> None:
+    company, account = world.company.id, world.account.id
+    at = world.read(world.line(-900, text="NOT OURS"))
+    line = world.line_ids(at)["F1"]
+    deciding.bank_error(world.ctx, company, at, line, "the bank's mistake")
+    sealing.seal(world.ctx, company, at)
+    world.read(opening=99_100, first="2026-11-01")
+    decision = world.view(at).bench.decisions[0].id
+    deciding.withdraw(replace(world.ctx, reason="ours after all"), company, at, [decision])
+    (finding,) = tracing.trace(world.ctx, company, account).stairs.open
+    assert (finding.item, finding.kind.value, finding.shift) == (Item(True, line), "unticked", 900)
+    again = Wanted(at, Item(True, line), Repair.CLEAR_AGAIN)
+    shown = repairing.preview(world.ctx, company, account, [again])
+    assert (shown.gap_before, shown.gap_after) == (900, 0)
+    repairing.repair(world.ctx, company, account, [again])
+    assert tracing.trace(world.ctx, company, account).stairs.open == ()
+    with pytest.raises(BadInput, match="Choose what to repair"):
+        repairing.repair(world.ctx, company, account, [])
 
 
 def test_what_does_not_fit_or_lacks_right_or_reason_is_refused(sealed: Sealed) -> None:

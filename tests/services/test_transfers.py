@@ -7,9 +7,22 @@ from datetime import date
 
 import pytest
 
-from netnaught.services import bank_book, deciding, entries, recording, sealing, spine, steps
+from netnaught.core.seal import Item, Repair
+from netnaught.services import (
+    bank_book,
+    deciding,
+    entries,
+    recording,
+    repairing,
+    sealing,
+    spine,
+    steps,
+    tracing,
+    verifying,
+)
 from netnaught.services.entries import EntryValues
 from netnaught.services.errors import BadInput, Conflict, Refused
+from netnaught.services.repairing import Wanted
 from netnaught.store import bank_accounts
 from netnaught.store.bank_accounts import BankAccount
 from tests.services.test_incoming import second_account
@@ -105,3 +118,37 @@ def test_a_transfer_to_itself_or_into_a_sealed_month_is_refused(world: World, sa
     with pytest.raises(Refused, match="Savings is sealed to Oct 31"):
         record(world, savings)
     assert book(world, world.account.id) == []
+
+
+def test_a_transfer_amended_on_one_side_is_put_back_on_both_though_both_are_sealed(
+    world: World, savings: BankAccount
+) -> None:
+    at, made = record(world, savings)
+    sealing.seal(world.ctx, world.company.id, at)
+    other = replace(world, account=savings)
+    there = other.read(other.line(500, "2026-10-08"))
+    deciding.apply_passes(world.ctx, world.company.id, there, frozenset())
+    sealing.seal(world.ctx, world.company.id, there)
+    side = side_of(world, savings)
+    altering = replace(world.ctx, reason="was more")
+    stored = entries.require_entry(world.ctx, world.company, world.account, made)
+    values = entries.values_of(world.ctx, stored, world.company.id).with_amount(-620)
+    bank_book.edit_entry(altering, world.company.id, world.account.id, made, values, stored.revision)
+
+    def disturbed() -> list[tuple[int, int]]:
+        return [
+            (f.item.id, f.net)
+            for account in (world.account.id, savings.id)
+            for f in tracing.trace(world.ctx, world.company.id, account).stairs.open
+        ]
+
+    assert disturbed() == [(made, -120), (side, 120)]
+    wanted = [Wanted(at, Item(False, made), Repair.PUT_BACK)]
+    repairing.repair(world.ctx, world.company.id, world.account.id, wanted)
+    assert disturbed() == []
+    repairing.undo(world.ctx, world.company.id, world.account.id)
+    assert disturbed() == [(made, -120), (side, 120)]
+    wanted = [Wanted(there, Item(False, side), Repair.PUT_BACK)]  # from the side that waited, as well
+    repairing.repair(world.ctx, world.company.id, savings.id, wanted)
+    assert disturbed() == []
+    assert verifying.verify(world.db).findings == ()
