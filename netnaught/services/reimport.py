@@ -161,20 +161,29 @@ def apply(
         _refuse_doubts(ctx, company, account, name, found.doubts)
         gone, outside = len(found.of(RowChange.GONE)), len(found.of(RowChange.OUTSIDE))
         ask(gone, outside, answers, "entry", "entries")
-        refuse_altering(ctx, company, len(found.touching(Touches.SEALED)))
+        taken = [x for x in found.differences if _wanted(x, answers)]
+        refuse_altering(ctx, company, sum(x.touches is Touches.SEALED and x.change in _ALTERING for x in taken))
         if table is not None:
             keep_columns(ctx, _at(account), table, stated)
         work = replace(ctx, reason=f"{READ_AGAIN} {name}")
-        for item in found.differences:
-            if item.change is RowChange.GONE and answers.gone is not Absent.REMOVE:
-                continue
-            if item.change is RowChange.OUTSIDE and answers.outside is not Absent.REMOVE:
-                continue
+        for item in taken:
             _take(work if item.touches is Touches.SEALED else ctx, work, company, account, item, other_account_id)
         counts: dict[str, object] = {change.value: len(found.of(change)) for change in RowChange}
         record_event(ctx, company.id, "bank book imported", "bank_account", account.id, after={"file": name, **counts})
         reconciliations.note_change(ctx.db, company.id, account.id)
     return found
+
+
+_ALTERING = (RowChange.CHANGED, RowChange.GONE, RowChange.OUTSIDE, RowChange.BACK)
+
+
+def _wanted(item: Difference, answers: Answers) -> bool:
+    """Whether a difference is taken over: what the file lacks only where it was said that it is removed."""
+    if item.change is RowChange.GONE:
+        return answers.gone is Absent.REMOVE
+    if item.change is RowChange.OUTSIDE:
+        return answers.outside is Absent.REMOVE
+    return True
 
 
 def _refuse_doubts(ctx: Context, company: Company, account: BankAccount, name: str, doubts: tuple[Doubt, ...]) -> None:
