@@ -92,6 +92,44 @@ def test_what_is_not_certain_is_refused_with_its_line(data: bytes, line: int, va
     assert (refused.value.line, refused.value.value) == (line, value)
 
 
+LINE = posted().replace("\n", "")
+
+
+@pytest.mark.parametrize(
+    ("data", "what"),
+    [
+        (sgml().replace(b"<ACCTID>4410", b""), "line 6, column ACCTID: the statement names no account"),
+        (sgml(LINE.replace("<DTPOSTED>20261005", "")), "column DTPOSTED: the line has no date"),
+        (sgml(LINE.replace("<TRNAMT>-12.50", "")), "column TRNAMT: the line has no amount"),
+        (
+            sgml(ledger="").replace(b"<DTSTART>20261001<DTEND>20261031", b""),
+            "the statement has neither lines nor dates",
+        ),
+        (sgml().replace(b"20261001<DTEND>20261031", b"20261031<DTEND>20261001"), "the period ends before it starts"),
+        (sgml().replace(b"<CURDEF>USD", b"<CURDEF>USD<CURDEF>USD"), "<CURDEF> stands twice in <STMTRS>"),
+        (
+            sgml().replace(b"</BANKTRANLIST>", b"</BANKTRANLIST></INVSTMTRS>"),
+            "</INVSTMTRS> closes nothing that is open",
+        ),
+        (sgml() + b"<OFX></OFX>", "a second <OFX> follows the first: two files have been joined"),
+        (sgml(LINE.replace("</STMTTRN>", "<CURRENCY><CURRATE>1<CURSYM>CAD</CURRENCY></STMTTRN>")), "'CAD'"),
+        (b"OFXHEADER:100\n\n<OFX><SIGNONMSGSRSV1></SIGNONMSGSRSV1></OFX>", "holds no bank or card statement"),
+        (b"OFXHEADER:100\n\n<OFX>" + b"<BANKMSGSRSV1>" * 200, "deep"),
+    ],
+)
+def test_a_fault_is_told_in_a_sentence_with_its_place(data: bytes, what: str) -> None:
+    with pytest.raises(Unreadable) as refused:
+        read_statements(data, USD)
+    assert what in refused.value.sentence("file.ofx")
+    assert refused.value.sentence("file.ofx").startswith("file.ofx")
+
+
+def test_a_balance_of_another_day_is_named_and_the_statement_is_read() -> None:
+    late = sgml(posted(), "<LEDGERBAL><BALAMT>100.00<DTASOF>20261104</LEDGERBAL>")
+    (found,) = read_statements(late, USD)
+    assert [p.what for p in found.problems] == ["the balance is of 2026-11-04, after the period's end 2026-10-31"]
+
+
 def test_a_file_cut_short_anywhere_is_refused() -> None:
     whole = sgml(posted() + posted(ident="F2"))
     for end in range(70, len(whole) - 8, 7):

@@ -75,6 +75,8 @@ def test_camt_sign_is_the_indicator_s_alone_and_pending_entries_are_left_out_and
         ({"amount": "NaN"}, "Amt", "NaN"),
         ({"amount": "-30.00"}, "Amt", "-30.00"),
         ({"day": "2026-02-30"}, "BookgDt", "2026-02-30"),
+        ({"code": "EUX"}, "Amt", "EUX"),
+        ({"closing": "7e1"}, "Amt", "7e1"),
     ],
 )
 def test_camt_faults_name_the_element_and_its_line(changes: dict[str, str], column: str, value: str) -> None:
@@ -129,6 +131,9 @@ def test_mt940_is_read_and_a_reversed_credit_goes_out() -> None:
         ("C261231EUR60,00", "C261231USD60,00", 10),
         (":25:BANK/123456", ":25:", 1),
         (":62F:C261231EUR60,00\n-\n", "", 9),
+        (":20:A\n", "", 1),
+        (":60F:C260930EUR100,00", ":60F:C260930EUX100,00", 4),
+        ("C260930EUR", "C260930JPY", 10),
     ],
 )
 def test_mt940_faults_name_their_line(old: str, new: str, line: int) -> None:
@@ -248,3 +253,44 @@ def test_any_bytes_in_any_place_are_read_or_refused(noise: bytes, form: str, sha
         read_statements(whole[:place] + noise + whole[place + cut :], EUR)
     except Unreadable as refused:
         assert "\n" not in refused.sentence("file")
+
+
+PAGE = (
+    ":20:{n}\n:25:BANK/123456\n:28C:1/{n}\n:60{a}:C260930EUR{opening}\n:61:2610051005D{amount}NMSC{n}\n:86:Page {n}\n"
+    ":62{b}:C261031EUR{closing}\n-\n"
+)
+
+
+def pages(second_opening: str = "70,00") -> str:
+    first = PAGE.format(n=1, a="F", b="M", opening="100,00", amount="30,00", closing="70,00")
+    return first + PAGE.format(n=2, a="M", b="F", opening=second_opening, amount="20,00", closing="50,00")
+
+
+def test_pages_of_one_mt940_statement_are_one_and_must_join_on() -> None:
+    (found,) = read_statements(pages().encode(), EUR)
+    assert (found.head.opening, found.head.closing, found.amounts) == (10_000, 5_000, [-3_000, -2_000])
+    assert footing(found.head, delivered(found.amounts)).foots is True
+    with pytest.raises(Unreadable, match="a page does not continue from the one before"):
+        read_statements(pages("71,00").encode(), EUR)
+
+
+@given(
+    statements(), st.sampled_from([write_camt053, mt940_file, write_plain_statement]), st.floats(0, 0.999), st.data()
+)
+def test_one_digit_read_wrong_never_leaves_other_amounts_that_foot(
+    statement: ReadStatement, write: Write, share: float, data: st.DataObject
+) -> None:
+    """A flipped digit is refused, or shown as not footing; else it was no digit of an amount."""
+    whole = write(statement, USD)
+    places = [n for n, byte in enumerate(whole) if chr(byte).isdigit()]
+    place = places[int(share * len(places))]
+    other = data.draw(st.sampled_from([d for d in b"0123456789" if d != whole[place]]))
+    try:
+        read = read_statements(whole[:place] + bytes([other]) + whole[place + 1 :], USD)
+    except Unreadable:
+        return
+    (found,) = read
+    judged = footing(found.head, delivered(found.amounts))
+    if judged.foots:
+        assert found.amounts == statement.amounts
+        assert (found.head.opening, found.head.closing) == (statement.head.opening, statement.head.closing)
