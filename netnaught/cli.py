@@ -251,6 +251,8 @@ def _backup(args: argparse.Namespace) -> int:
 
 
 def _user_add(args: argparse.Namespace) -> int:
+    if not args.password_stdin and not sys.stdin.isatty():
+        return _fail("there is no terminal to ask for the password: give it on standard input, with --password-stdin")
     args.data.mkdir(parents=True, exist_ok=True)
     db = connect(args.data / DATABASE)
     migrate(db)

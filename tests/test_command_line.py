@@ -2,9 +2,15 @@
 
 from __future__ import annotations
 
+import contextlib
 import io
 import json
 import shutil
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
 from collections import Counter
 from pathlib import Path
 
@@ -228,3 +234,75 @@ def test_read_says_whether_a_statement_continues_the_one_before(
     assert read("february", "--after", "january") == (code, [(continues, joins)])
     assert read("february") == (0, [(None, [])])  # alone, nothing went before it
     assert read("both") == (0, [(None, []), (continues, joins)])
+
+
+def served(data: Path, wait_for: str) -> str:
+    """What `serve` prints from its start until it answers."""
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        port = free.getsockname()[1]
+    command = [sys.executable, "-m", "netnaught.cli", "serve", "--data", str(data), "--port", str(port)]
+    with subprocess.Popen(command, stdout=subprocess.PIPE, text=True) as server:
+        try:
+            assert server.stdout
+            told = ""
+            for row in server.stdout:
+                told += row
+                if wait_for in row:
+                    break
+            for _ in range(100):
+                with contextlib.suppress(OSError), urllib.request.urlopen(f"http://127.0.0.1:{port}/") as answer:
+                    assert answer.status == 200
+                    return told
+                time.sleep(0.05)
+            raise AssertionError("it never answered")
+        finally:
+            server.kill()
+
+
+def test_the_server_tells_at_its_start_what_was_altered_behind_it_and_serves_all_the_same(
+    built_demo: Path, tmp_path: Path
+) -> None:
+    shutil.copy(built_demo / DATABASE, tmp_path / DATABASE)
+    db = connect(tmp_path / DATABASE)
+    entry = db.execute("SELECT e.id FROM book_entry e WHERE e.bank_account_id = 1 AND e.amount < 0 LIMIT 1").fetchone()[
+        0
+    ]
+    db.execute("UPDATE book_entry SET payee = 'Somebody else' WHERE id = ?", (entry,))
+    db.commit()
+    db.close()
+    told = served(tmp_path, "seals of")
+    assert "disturbed  Skerry Line, Payroll account, seal 5" in told
+    assert (
+        f"TAMPERING  Skerry Line, Operating account, seal 1, table book_entry, row {entry}: relabelled (payee)" in told
+    )
+    assert main(["verify", "--data", str(tmp_path)]) == 1
+
+
+@pytest.mark.parametrize(
+    ("arguments", "what"),
+    [
+        (["read", "no-such-file.ofx"], "no-such-file.ofx"),
+        (["read", "{statement}", "--currency", "XXQ"], "XXQ"),
+        (["read", "{statement}", "--layout", "{book}"], "book.csv"),
+        (
+            ["reconcile", "--statement", "{statement}", "--book", "{book}", "--json", "/no/such/place.json"],
+            "/no/such/place",
+        ),
+        (["bank", "--data", "{folder}"], "there is no bank to serve"),
+        (["user", "add", "--data", "{folder}", "--email", "x", "--name", "X", "--company", "Co"], "--password-stdin"),
+    ],
+)
+def test_what_cannot_be_done_is_one_line_and_exit_2(
+    files: tuple[str, str], tmp_path: Path, capsys: pytest.CaptureFixture[str], arguments: list[str], what: str
+) -> None:
+    statement, book = files
+    given = [a.format(statement=statement, book=book, folder=tmp_path) for a in arguments]
+    try:
+        code = main(given)
+    except SystemExit as stopped:
+        code = int(stopped.code or 0)
+    told = capsys.readouterr().err
+    assert code == 2
+    assert what in told
+    assert "Traceback" not in told
