@@ -16,6 +16,7 @@ from netnaught.core.seal import Item, Repair
 from netnaught.formats import write_bank_book
 from netnaught.services import (
     bank_book,
+    board,
     deciding,
     entries,
     entry_state,
@@ -214,4 +215,56 @@ def test_the_shifts_are_the_gap_after_anything_and_zero_after_repairs(todo: list
         for account in bank_accounts.bank_accounts(world.db, world.company.id):
             assert tracing.trace(world.ctx, world.company.id, account.id).stairs.gap == 0
             assert workbench.books_gap_of(workbench.chain_of(world.db, account)) == 0
+        world.db.close()
+
+
+def seals(world: World, what: str, which: int) -> None:
+    """Break a seal, or seal the earliest period that is open, on either account."""
+    account = bank_accounts.bank_accounts(world.db, world.company.id)[which % 2]
+    found = reconciliations.reconciliations(world.db, world.company.id, account.id)
+    if what == "break":
+        standing = [r.id for r in found if r.sealed]
+        if standing:
+            sealing.break_seal(world.ctx, world.company.id, standing[which % len(standing)], "to mend it")
+    else:
+        still = [r.id for r in found if not r.sealed]
+        if still:
+            deciding.apply_passes(world.ctx, world.company.id, still[0], frozenset())
+            sealing.seal(world.ctx, world.company.id, still[0])
+
+
+broken_and_sealed = st.lists(
+    st.tuples(
+        st.sampled_from(
+            ["amend", "relabel", "delete", "untick", "put back", "accept", "break", "break", "seal", "seal"]
+        ),
+        st.integers(0, 8),
+        st.integers(1, 900),
+    ),
+    min_size=2,
+    max_size=9,
+)
+
+
+@settings(max_examples=20, suppress_health_check=[HealthCheck.too_slow])
+@given(broken_and_sealed)
+def test_seals_broken_and_made_again_hold_whatever_was_changed_in_between(todo: list[tuple[str, int, int]]) -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        world = build(Path(folder))
+        for what, which, amount in todo:
+            before = [seal.sha256 for seal in workbench.chain_of(world.db, world.account).seals]
+            with contextlib.suppress(ServiceError):
+                if what in ("break", "seal"):
+                    seals(world, what, which)
+                else:
+                    disturb(world, what, which, amount)
+            check(world)
+            chain = workbench.chain_of(world.db, world.account)
+            assert [seal.sha256 for seal in chain.seals][: len(before)] == before  # the chain only grows
+            kept = {r.id for r in chain.reconciliations if r.sealed}
+            assert {seal.reconciliation_id for seal in chain.holding} == kept
+            assert board.board(world.ctx).companies
+            for at in chain.reconciliations:
+                bench = world.view(at.id).bench
+                assert bench.standing.book_balance == bench.book_footing.end
         world.db.close()
