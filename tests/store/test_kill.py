@@ -12,9 +12,10 @@ import subprocess
 import sys
 import time
 from dataclasses import replace
+from datetime import date
 from pathlib import Path
 
-from netnaught.services import bank_book, deciding, reimport, sealing, spine, tracing, verifying
+from netnaught.services import bank_book, deciding, ledger_import, reimport, sealing, spine, tracing, verifying
 from netnaught.services.access import Context
 from netnaught.services.reimport import Absent, Answers
 from netnaught.store import reconciliations, users
@@ -23,12 +24,11 @@ from tests.world import NOW, USD, found_world
 
 KILLS = int(os.environ.get("NETNAUGHT_KILLS", "10"))
 LINES = 60
+JOURNALS = 30
 
 
 def work_for_ever(folder: Path) -> None:
     """Month after month: import the book, read the statement, run the passes, seal. Says when it has begun."""
-    from datetime import date
-
     from netnaught.core.ledger import BookEntry
     from netnaught.formats import write_bank_book
 
@@ -41,6 +41,7 @@ def work_for_ever(folder: Path) -> None:
         book = [BookEntry(f"M{number}-{x.id}", x.date, x.amount, x.reference, "P", "") for x in lines]
         args = (world.ctx, world.company.id, world.account.id)
         reimport.apply(*args, "book.csv", write_bank_book(book, USD), world.gl["5000"])
+        ledger_import.apply(world.ctx, world.company.id, "gl.csv", detail(number, first))
         at = world.read(*lines, opening=opening, first=first.isoformat())
         deciding.apply_passes(world.ctx, world.company.id, at, frozenset())
         sealing.seal(world.ctx, world.company.id, at)
@@ -50,6 +51,14 @@ def work_for_ever(folder: Path) -> None:
         for again in (changed, book):
             answers = Answers(Absent.KEEP, Absent.KEEP)
             reimport.apply(*args, "book.csv", write_bank_book(again, USD), world.gl["5000"], answers)
+
+
+def detail(number: int, day: date) -> bytes:
+    """A month of the ledger's detail."""
+    rows = ["journal,date,account,amount,memo"]
+    for n in range(JOURNALS):
+        rows += [f"G{number}-{n},{day},5000,{n + 1}.00,Accrual", f"G{number}-{n},{day},3000,-{n + 1}.00,Accrual"]
+    return "\n".join(rows).encode()
 
 
 def check(folder: Path) -> None:
@@ -62,6 +71,8 @@ def check(folder: Path) -> None:
     assert user
     ctx = Context(db, user, NOW)
     assert len(bank_book.read_book(ctx, 1, 1)) % LINES == 0, "an import is whole or not there"
+    posted = db.execute("SELECT count(*) FROM journal_entry WHERE external_id IS NOT NULL").fetchone()[0]
+    assert posted % JOURNALS == 0, "a ledger's detail is whole or not there"
     trace = tracing.trace(ctx, 1, 1)
     assert trace.stairs.counted_today == trace.counted_today
     assert trace.stairs.gap in (0, -100), "what was read again is taken over whole or not at all"
