@@ -11,7 +11,7 @@ from netnaught.core.reconciliation import DecisionKind
 from netnaught.core.settling import ItemKind, Layout, OpenItem, Proposal, SettlingRefused, fitting, lay_out, propose
 from netnaught.formats import Unreadable, read_open_items
 from netnaught.services import deciding, entries, steps
-from netnaught.services.access import Context, Right, company_for, open_desk, reconciliation_for, record_event
+from netnaught.services.access import Context, Desk, Right, company_for, open_desk, reconciliation_for, record_event
 from netnaught.services.entries import EntryValues
 from netnaught.services.errors import BadInput, NotFound, Refused
 from netnaught.store import ledger, open_items, statements
@@ -96,6 +96,21 @@ def settling(ctx: Context, company_id: int, reconciliation_id: int, line_id: int
         return Settling((), None)
     items = [stored.item for stored in open_items.open_items(ctx.db, company_id)]
     return Settling(tuple(fitting(line, items)), propose(line, items))
+
+
+# A hint in the row is worth so many comparisons of a line with an item; beyond, the inspector tells of one line.
+_MOST_HINTS = 20_000
+
+
+def hints(ctx: Context, desk: Desk, lines: Sequence[StoredLine]) -> dict[int, Proposal]:
+    """What lines that nothing is matched with would settle, by line."""
+    if not lines or desk.account.currency != desk.company.currency:
+        return {}
+    items = [stored.item for stored in open_items.open_items(ctx.db, desk.company.id) if stored.item.open > 0]
+    if len(items) * len(lines) > _MOST_HINTS:
+        return {}
+    found = {line.id: propose(line.line, items) for line in lines}
+    return {line: offer for line, offer in found.items() if offer is not None}
 
 
 def settle(

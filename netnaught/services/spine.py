@@ -9,11 +9,13 @@ from netnaught.core.clues import Clue, Puzzle, find_clues
 from netnaught.core.outstanding import Age, age
 from netnaught.core.ring import Ring, ring_of, sealed_ring
 from netnaught.core.seal import Finding, Item
+from netnaught.core.settling import Proposal as Settles
 from netnaught.core.statement import NoticeKind, StatementLine
 from netnaught.services import entries
 from netnaught.services.access import Context, Desk, account_for, company_for, reconciliation_for
 from netnaught.services.coding import Suggestion, suggestions
 from netnaught.services.errors import NotFound
+from netnaught.services.open_items import hints
 from netnaught.services.passes import passes_of
 from netnaught.services.teaching import taught_of
 from netnaught.services.tracing import findings_of
@@ -36,6 +38,7 @@ class SpineView:
     rows: tuple[Row, ...]
     ages: dict[int, Age]
     suggestions: dict[int, Suggestion]
+    settles: dict[int, Settles]
     residual: int | None
     clues: tuple[Clue, ...]
     ring: Ring
@@ -98,6 +101,7 @@ def view(ctx: Context, company_id: int, reconciliation_id: int) -> SpineView:
         rows,
         ages,
         suggestions(ctx, desk, alone),
+        hints(ctx, desk, alone),
         left,
         () if at.sealed or left is None else _clues(bench, rows, left),
         ring,

@@ -284,7 +284,11 @@ def test_three_bills_are_settled_by_one_line_short_by_a_fee(site: Site, enter: E
     page = enter(IRIS)
     read_card_month(page, site)
     page.get_by_text("TRANSFER REEF STORES").click()
+    row = page.locator("[aria-selected=true]")
+    expect(row).to_contain_text("settles 3 bills, RS-2207, RS-2231, RS-2254 in the bank's text")
     form = page.get_by_role("form", name="Settle")
+    page.keyboard.press("Enter")  # nothing is posted yet: it is short, and the write-off needs an account
+    expect(form.get_by_label("To account")).to_be_focused()
     expect(form).to_contain_text("Proposed: RS-2207, RS-2231, RS-2254 in the bank's text.")
     expect(form).to_contain_text("Short by1.50")
     form.get_by_label("To account").select_option(label="5900 Bank charges")

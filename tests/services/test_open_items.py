@@ -32,6 +32,7 @@ def test_three_bills_are_settled_one_line_short_by_a_fee_and_undone_exactly(worl
     line = world.line_ids(at)["F1"]
     found = open_items.settling(*args, at, line)
     assert found.proposal
+    assert world.view(at).settles == {line: found.proposal}  # the row says so too
     assert ([i.number for i in found.proposal.items], found.proposal.off) == (["R-101", "R-102", "R-103"], -250)
     ids = [i.id for i in found.proposal.items]
     entry = open_items.settle(*args, at, line, ids, world.gl["5900"])
@@ -46,6 +47,7 @@ def test_three_bills_are_settled_one_line_short_by_a_fee_and_undone_exactly(worl
     ]
     assert [(s.number, s.amount, s.open) for s in detail.settled[:1]] == [("R-101", 40_000, 0)]
     assert world.view(at).bench.standing.difference == 0
+    assert world.view(at).settles == {}
     steps.undo(*args, at)
     assert owed(world) == {"R-101": 40_000, "R-102": 50_000, "R-103": 10_000, "I-7": 25_000}
     steps.redo(*args, at)

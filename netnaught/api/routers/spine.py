@@ -17,6 +17,7 @@ from netnaught.core.matching import FAR_APART, Cause, ProposalKind
 from netnaught.core.outstanding import OutstandingKind
 from netnaught.core.reconciliation import DecisionKind
 from netnaught.core.seal import Item
+from netnaught.core.settling import ItemKind
 from netnaught.core.statement import Side
 from netnaught.services import spine
 from netnaught.services.spine import SpineView
@@ -162,6 +163,14 @@ class SuggestionOut(BaseModel):
     shares: list[ShareOut]
 
 
+class SettlesOut(BaseModel):
+    """Open items that a line seems to settle: how many, of which kind, and why."""
+
+    number: int
+    kind: ItemKind
+    why: str
+
+
 @dataclass(frozen=True, slots=True)
 class RowOut:
     """A row of the Spine; `days`: bank date − book date."""
@@ -178,6 +187,7 @@ class RowOut:
     proposal: ProposalOut | None = None
     question: str | None = None
     suggestion: SuggestionOut | None = None
+    settles: SettlesOut | None = None
 
 
 class BlockerOut(BaseModel):
@@ -356,6 +366,7 @@ def _row(row: Row, view: SpineView, decisions: dict[int, StoredDecision]) -> Row
     made = decisions[int(row.decision.id)] if row.decision else None
     offer = row.proposal
     suggestion = view.suggestions.get(lines[0]) if row.kind is RowKind.LINE else None
+    settles = view.settles.get(lines[0]) if row.kind is RowKind.LINE else None
     return RowOut(
         key=f"l{lines[0]}" if lines else f"e{entries[0]}",
         kind=row.kind,
@@ -398,6 +409,7 @@ def _row(row: Row, view: SpineView, decisions: dict[int, StoredDecision]) -> Row
         )
         if suggestion
         else None,
+        settles=SettlesOut(number=len(settles.items), kind=settles.items[0].kind, why=settles.why) if settles else None,
     )
 
 

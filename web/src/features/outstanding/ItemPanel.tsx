@@ -35,7 +35,7 @@ export function ItemPanel({ place, item, list }: { place: Place; item: Item; lis
       )}
       {may && !item.reversed && <DeedForm place={place} item={item} list={list} />}
       <Link
-        className="mt-2 block font-semibold text-wine"
+        className="my-2 block font-semibold text-wine"
         to={`${spinePath(place.companyId, list.reconciliation_id)}?entry=${item.id}`}
       >
         Look at it on the Spine

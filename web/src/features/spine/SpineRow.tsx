@@ -1,5 +1,6 @@
 import { memo, type MouseEvent, type ReactNode } from "react";
 
+import { counted } from "../../format/dates";
 import { Key } from "../../ui/controls";
 import type { Entry, Line, Row } from "./api";
 import { Knot } from "./Knot";
@@ -182,6 +183,14 @@ function booksGap({ row }: CellProps): ReactNode {
     return <b className="font-semibold text-ember">gone from the books since it was sealed</b>;
   if (row.kind === "bank error") return "a bank error, open until the bank corrects it";
   if (row.kind !== "line") return null;
+  if (row.settles) {
+    const { number, kind, why } = row.settles;
+    return (
+      <>
+        <Key>Enter</Key> settles <b className="font-semibold text-ink">{counted(number, kind)}</b>, {why}
+      </>
+    );
+  }
   if (row.suggestion) {
     return (
       <>

@@ -123,9 +123,15 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
     } else if (row.kind === "outstanding" && ticking) {
       decide({ do: "tick", entries: row.entries });
     } else if (row.kind === "line") {
-      record();
+      if (row.settles) settle();
+      else record();
     }
   };
+  /** To the form that settles: Enter there does it, after a look at what is ticked. */
+  const settle = () =>
+    document
+      .querySelector<HTMLElement>("[data-settle] button[type=submit]:not([disabled]), [data-settle] select")
+      ?.focus();
   const remove = (entry: number) => may && decide({ do: "remove", account: spine.account.id, entry });
   const adjust = () => document.querySelector<HTMLElement>("[data-adjust] select")?.focus();
   const showClue = (clue: Clue) => {
