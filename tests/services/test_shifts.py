@@ -93,6 +93,8 @@ def disturb(world: World, what: str, which: int, amount: int) -> None:
     stored = entries.values_of(ctx, entries_row(world, entry), company)
     here = bank_accounts.bank_account(world.db, company, home)
     assert here
+    if not sealed and what in ("untick", "tick"):
+        return
     match what:
         case "amend":
             change = stored.with_amount(-amount)

@@ -124,7 +124,7 @@ export function RecordForm({ desk, row, line, currency, alike, busy, onRecord }:
       <Button
         weight="main"
         type="submit"
-        shortcut="Enter"
+        shortcut={row.settles ? undefined : "Enter"}
         className="w-full"
         disabled={busy || given === null || (telling && !!effect.error)}
       >

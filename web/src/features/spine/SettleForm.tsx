@@ -56,7 +56,7 @@ function Form({ desk, line, busy, onSettle, found }: SettleFormProps & { found: 
     <form
       onSubmit={submit}
       aria-label="Settle"
-      data-settle
+      data-settle={line.id}
       className="space-y-2 rounded-lg border border-line bg-sheet px-3 py-2.5"
     >
       <h3 className="text-xs font-semibold text-muted">

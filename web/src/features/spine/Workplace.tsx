@@ -127,11 +127,13 @@ export function Workplace({ desk, spine, place: account, help, onHelp }: Workpla
       else record();
     }
   };
-  /** To the form that settles: Enter there does it, after a look at what is ticked. */
-  const settle = () =>
-    document
-      .querySelector<HTMLElement>("[data-settle] button[type=submit]:not([disabled]), [data-settle] select")
-      ?.focus();
+  /** To the form that settles, once it has come: Enter there does it, after a look at what is ticked. */
+  const settle = (tries = 40) => {
+    const form = document.querySelector<HTMLElement>(`[data-settle="${row?.lines[0] ?? 0}"]`);
+    const place = form?.querySelector<HTMLElement>("button[type=submit]:not([disabled]), select");
+    if (place) place.focus();
+    else if (tries > 0) setTimeout(() => settle(tries - 1), 50);
+  };
   const remove = (entry: number) => may && decide({ do: "remove", account: spine.account.id, entry });
   const adjust = () => document.querySelector<HTMLElement>("[data-adjust] select")?.focus();
   const showClue = (clue: Clue) => {
