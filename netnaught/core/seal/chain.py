@@ -25,6 +25,7 @@ class BrokenLink:
 
     number: int
     what: str
+    content_holds: bool = True
 
 
 def fingerprint(content: bytes, previous: str | None) -> str:
@@ -42,6 +43,6 @@ def verify_chain(links: Iterable[Link]) -> list[BrokenLink]:
         elif link.previous != expected_previous:
             broken.append(BrokenLink(link.number, "it does not follow the seal before it"))
         if fingerprint(link.content, link.previous) != link.sha256:
-            broken.append(BrokenLink(link.number, "its content is not what was sealed"))
+            broken.append(BrokenLink(link.number, "its content is not what was sealed", content_holds=False))
         expected_number, expected_previous = link.number + 1, link.sha256
     return broken
