@@ -15,7 +15,7 @@ from netnaught.core.ring import Ring, RingState, ring_of, sealed_ring
 from netnaught.core.statement import NoticeKind
 from netnaught.core.wording import Wording, count
 from netnaught.services.access import Context, Desk, account_for
-from netnaught.services.sealed_ledger import moved_at
+from netnaught.services.sealed_ledger import moved_last
 from netnaught.services.setup import my_companies
 from netnaught.services.tracing import findings_of
 from netnaught.services.workbench import Bench, books_gap_of, chain_of, load_bench
@@ -217,8 +217,7 @@ class _Account:
 
     def _ledger_moved(self) -> list[Todo]:
         """The ledger at the last sealed date, moved by what is no change of a sealed entry: that one has its finding."""
-        last = self.chain.last_seal
-        moved = moved_at(self.ctx.db, self.account, self.chain, last) if last else None
+        moved = moved_last(self.ctx.db, self.account, self.chain)
         if moved is None or not (moved.shift.added or moved.shift.straight):
             return []
         off = moved.shift.added + moved.shift.straight

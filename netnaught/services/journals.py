@@ -137,11 +137,12 @@ def _general(ctx: Context, company: Company, journal_id: int) -> StoredJournal:
     return found
 
 
+def written(journal: JournalEntry) -> dict[str, object]:
+    """A journal entry as the audit trail keeps it, like `StoredJournal.written`."""
+    lines = [[line.gl_account_id, line.amount] for line in journal.lines]
+    return {"date": journal.date.isoformat(), "memo": journal.memo, "lines": lines}
+
+
 def _record(ctx: Context, company_id: int, what: str, journal_id: int, journal: JournalEntry) -> None:
-    values: dict[str, object] = {
-        "date": journal.date.isoformat(),
-        "memo": journal.memo,
-        "lines": [[line.gl_account_id, line.amount] for line in journal.lines],
-    }
-    record_event(ctx, company_id, what, "journal_entry", journal_id, after=values)
+    record_event(ctx, company_id, what, "journal_entry", journal_id, after=written(journal))
     reconciliations.note_company_change(ctx.db, company_id)

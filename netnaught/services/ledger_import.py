@@ -21,7 +21,8 @@ from netnaught.services.access import Context, Right, company_for, record_event
 from netnaught.services.columns import keep_columns, read_table, require_whole
 from netnaught.services.errors import BadInput, Refused
 from netnaught.services.guards import refuse_locked
-from netnaught.services.reimport import READ_AGAIN, Absent, Answers, ask, refuse_altering
+from netnaught.services.journals import written
+from netnaught.services.reimport import READ_AGAIN, Answers, ask, refuse_altering
 from netnaught.store import audit, bank_accounts, journals, ledger, reconciliations
 from netnaught.store.companies import Company
 from netnaught.store.database import atomic
@@ -78,7 +79,7 @@ def apply(
             )
         gone, outside = len(found.of(RowChange.GONE)), len(found.of(RowChange.OUTSIDE))
         ask(gone, outside, answers, "journal entry", "journal entries")
-        taken = [x for x in found.differences if _wanted(x, answers)]
+        taken = [x for x in found.differences if answers.take(x.change)]
         refuse_altering(ctx, company, sum(x.alters for x in taken))
         reason = f"{READ_AGAIN} {name}"
         for item in taken:
@@ -93,15 +94,6 @@ def apply(
 
 def _at(company: Company) -> TableAt:
     return TableAt(company.id, TableKind.DETAIL)
-
-
-def _wanted(item: JournalDifference, answers: Answers) -> bool:
-    """Whether a difference is taken over: what the file lacks only where it was said that it is removed."""
-    if item.change is RowChange.GONE:
-        return answers.gone is Absent.REMOVE
-    if item.change is RowChange.OUTSIDE:
-        return answers.outside is Absent.REMOVE
-    return item.change is not RowChange.HELD
 
 
 # Comparing ------------------------------------------------------------------------------------------
@@ -229,7 +221,7 @@ def _take(
         _refuse_closed(accounts, row, ())
         refuse_locked(ctx, company, company.currency, row.date)
         made, _ = ledger.post_journal(ctx.db, company.id, row, ctx.user.id, ctx.stamp, item.row_id)
-        record_event(ctx, company.id, "journal entry imported", "journal_entry", made, after=_written(row))
+        record_event(ctx, company.id, "journal entry imported", "journal_entry", made, after=written(row))
     elif item.change in (RowChange.SAME, RowChange.RETURNED):
         if known.external_id != item.row_id:
             journals.adopt(ctx.db, company.id, known.id, item.row_id)
@@ -271,12 +263,6 @@ def _with_divisions(row: JournalEntry, before: JournalEntry) -> JournalEntry:
 def _record(
     ctx: Context, company: Company, what: str, known: KnownJournal, row: JournalEntry | None, reason: str
 ) -> None:
-    after: dict[str, object] = {**(_written(row) if row else {}), "reason": reason}
-    before = None if known.deleted else _written(known.entry)
+    after: dict[str, object] = {**(written(row) if row else {}), "reason": reason}
+    before = None if known.deleted else written(known.entry)
     record_event(ctx, company.id, what, "journal_entry", known.id, before=before, after=after)
-
-
-def _written(entry: JournalEntry) -> dict[str, object]:
-    """As the audit trail keeps it."""
-    lines = [[line.gl_account_id, line.amount] for line in entry.lines]
-    return {"date": entry.date.isoformat(), "memo": entry.memo, "lines": lines}

@@ -40,6 +40,14 @@ class Answers:
     gone: Absent | None = None
     outside: Absent | None = None
 
+    def take(self, change: RowChange) -> bool:
+        """Whether a difference is taken over: what the file lacks only where it was said that it is removed."""
+        if change is RowChange.GONE:
+            return self.gone is Absent.REMOVE
+        if change is RowChange.OUTSIDE:
+            return self.outside is Absent.REMOVE
+        return change is not RowChange.HELD
+
 
 @dataclass(frozen=True, slots=True)
 class Read:
@@ -161,8 +169,8 @@ def apply(
         _refuse_doubts(ctx, company, account, name, found.doubts)
         gone, outside = len(found.of(RowChange.GONE)), len(found.of(RowChange.OUTSIDE))
         ask(gone, outside, answers, "entry", "entries")
-        taken = [x for x in found.differences if _wanted(x, answers)]
-        refuse_altering(ctx, company, sum(x.touches is Touches.SEALED and x.change in _ALTERING for x in taken))
+        taken = [x for x in found.differences if answers.take(x.change)]
+        refuse_altering(ctx, company, sum(x.alters for x in taken))
         if table is not None:
             keep_columns(ctx, _at(account), table, stated)
         work = replace(ctx, reason=f"{READ_AGAIN} {name}")
@@ -172,18 +180,6 @@ def apply(
         record_event(ctx, company.id, "bank book imported", "bank_account", account.id, after={"file": name, **counts})
         reconciliations.note_change(ctx.db, company.id, account.id)
     return found
-
-
-_ALTERING = (RowChange.CHANGED, RowChange.GONE, RowChange.OUTSIDE, RowChange.BACK)
-
-
-def _wanted(item: Difference, answers: Answers) -> bool:
-    """Whether a difference is taken over: what the file lacks only where it was said that it is removed."""
-    if item.change is RowChange.GONE:
-        return answers.gone is Absent.REMOVE
-    if item.change is RowChange.OUTSIDE:
-        return answers.outside is Absent.REMOVE
-    return True
 
 
 def _refuse_doubts(ctx: Context, company: Company, account: BankAccount, name: str, doubts: tuple[Doubt, ...]) -> None:

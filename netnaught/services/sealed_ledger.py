@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date
 from typing import cast
@@ -42,13 +43,32 @@ class MovedLedger:
 
 
 def moved_ledger(db: Connection, account: BankAccount, chain: Chain) -> list[MovedLedger]:
-    """The sealed dates of an account at which the ledger moved, newest first."""
-    found = (moved_at(db, account, chain, seal) for seal in reversed(chain.holding))
-    return [moved for moved in found if moved is not None]
+    """The sealed dates of an account at which the ledger moved, newest first; each seal is read once."""
+    found: list[MovedLedger] = []
+    known: set[int] = set()
+    for seal in chain.holding:
+        known.update(_entries_of(seal))
+        moved = _moved(db, account, chain, seal, known.copy)
+        if moved is not None:
+            found.insert(0, moved)
+    return found
 
 
-def moved_at(db: Connection, account: BankAccount, chain: Chain, seal: Seal) -> MovedLedger | None:
-    """What the ledger is away from a seal; None where it has not moved, or is kept elsewhere."""
+def moved_last(db: Connection, account: BankAccount, chain: Chain) -> MovedLedger | None:
+    """The same of the last sealed date alone; the seals before it are read only where it moved."""
+    last = chain.last_seal
+    if last is None:
+        return None
+    return _moved(db, account, chain, last, lambda: {entry for seal in chain.holding for entry in _entries_of(seal)})
+
+
+def _moved(
+    db: Connection, account: BankAccount, chain: Chain, seal: Seal, known: Callable[[], set[int]]
+) -> MovedLedger | None:
+    """What the ledger is away from a seal; None where it has not moved, or is kept elsewhere.
+
+    `known`: the entries that this seal and those before it say something of.
+    """
     figures = read_content(seal.content)["figures"]
     if "gl_balance" not in figures:
         return None
@@ -60,11 +80,17 @@ def moved_at(db: Connection, account: BankAccount, chain: Chain, seal: Seal) -> 
     )
     if now == sealed:
         return None
-    came = bank_book.book_without(db, account.company_id, account.id, closing, _known(chain, seal))
+    came = bank_book.book_without(db, account.company_id, account.id, closing, known())
     added = sum(stored.entry.amount for stored in came)
     shift = ledger_shift(*sealed, *now, added)
     postings = _postings_since(db, account, closing, anchors_of(db, account).get(seal.sha256, 0))
-    return MovedLedger(seal.reconciliation_id, closing, shift, tuple(stored.entry for stored in came), tuple(postings))
+    entries = tuple(stored.entry for stored in came)
+    return MovedLedger(seal.reconciliation_id, closing, shift, entries, tuple(postings))
+
+
+def _entries_of(seal: Seal) -> set[int]:
+    content = read_content(seal.content)
+    return {entry["id"] for listed in ("cleared", "outstanding") for entry in content[listed]}
 
 
 def _postings_since(db: Connection, account: BankAccount, closing: date, event: int) -> list[PostingChange]:
@@ -89,14 +115,3 @@ def _posted(written: audit.Values | None, gl_account_id: int, closing: date) -> 
         return 0
     lines = cast(list[tuple[int, int]], written["lines"])
     return sum(amount for account, amount in lines if account == gl_account_id)
-
-
-def _known(chain: Chain, seal: Seal) -> set[int]:
-    """The entries that this seal and those before it say something of."""
-    known: set[int] = set()
-    for other in chain.holding:
-        content = read_content(other.content)
-        known |= {entry["id"] for listed in ("cleared", "outstanding") for entry in content[listed]}
-        if other.id == seal.id:
-            break
-    return known

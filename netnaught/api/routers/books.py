@@ -91,6 +91,7 @@ class ImportRowOut(BaseModel):
     entry_id: int | None
     fields: list[str]
     how: str
+    alters: bool
     shift: int
     period: Day | None
 
@@ -120,6 +121,7 @@ def _import(found: Comparison, period: dict[int, date], table: Table | None = No
             entry_id=int(x.known.entry.id) if x.known else None,
             fields=list(x.fields),
             how=x.how,
+            alters=x.alters,
             shift=x.shift,
             period=period.get(int(x.known.entry.id)) if x.known else None,
         )

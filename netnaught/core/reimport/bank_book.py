@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from netnaught.core.ledger import BookEntry
-from netnaught.core.reimport.changes import APPLIED, Doubt, RowChange, Touches, signs_turned, weight
+from netnaught.core.reimport.changes import APPLIED, Doubt, RowChange, Touches, alters, signs_turned, weight
 
 FIELDS = ("date", "amount", "reference", "payee", "memo")
 # A row that came back may be dated a few days from where it was recorded here.
@@ -49,6 +49,11 @@ class Difference:
     def touches(self) -> Touches:
         """What applying it touches."""
         return self.known.touches if self.known else Touches.OPEN
+
+    @property
+    def alters(self) -> bool:
+        """Whether applying it changes something sealed."""
+        return alters(self.change, self.touches)
 
     @property
     def shift(self) -> int:

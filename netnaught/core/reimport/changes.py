@@ -38,6 +38,7 @@ class Doubt(StrEnum):
 
 
 APPLIED = (RowChange.NEW, RowChange.CHANGED, RowChange.GONE, RowChange.BACK)
+_ALTERING = (RowChange.CHANGED, RowChange.GONE, RowChange.OUTSIDE, RowChange.BACK)
 _ORDER = [
     RowChange.CHANGED,
     RowChange.GONE,
@@ -48,6 +49,11 @@ _ORDER = [
     RowChange.OUTSIDE,
     RowChange.SAME,
 ]
+
+
+def alters(change: RowChange, touches: Touches) -> bool:
+    """Whether taking a difference over changes what stands in something sealed. What is new alters nothing."""
+    return touches is Touches.SEALED and change in _ALTERING
 
 
 def weight(change: RowChange, touches: Touches) -> tuple[int, int]:

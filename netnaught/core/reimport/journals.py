@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from netnaught.core.ledger import JournalEntry
-from netnaught.core.reimport.changes import APPLIED, Doubt, RowChange, Touches, signs_turned, weight
+from netnaught.core.reimport.changes import APPLIED, Doubt, RowChange, Touches, alters, signs_turned, weight
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,9 +48,8 @@ class JournalDifference:
 
     @property
     def alters(self) -> bool:
-        """Whether applying it changes what stands in sealed days of a control account. What is new alters nothing."""
-        changes = (RowChange.CHANGED, RowChange.GONE, RowChange.OUTSIDE, RowChange.BACK)
-        return self.touches is Touches.SEALED and self.change in changes
+        """Whether applying it changes what stands in sealed days of a control account."""
+        return alters(self.change, self.touches)
 
 
 @dataclass(frozen=True, slots=True)

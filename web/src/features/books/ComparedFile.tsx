@@ -120,6 +120,21 @@ function Question({ words, value, onChange }: AbsentQuestion) {
   );
 }
 
+interface Difference {
+  change: string;
+  alters: boolean;
+}
+
+/** The differences that are taken over, once it is said what becomes of those the file lacks. */
+export function takenOf<Row extends Difference>(rows: Row[], gone: Absent | null, outside: Absent | null): Row[] {
+  return rows.filter(
+    ({ change }) =>
+      ["new", "changed", "back", "returned"].includes(change) ||
+      (change === "gone" && gone === "remove") ||
+      (change === "outside" && outside === "remove"),
+  );
+}
+
 /** What a fresh export lacks, inside its days and outside them, as questions. */
 export function absentQuestions(
   noun: string,

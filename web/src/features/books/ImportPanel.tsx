@@ -10,7 +10,7 @@ import { useRefresh } from "../statements/statements";
 import { AccountChoice } from "./AccountChoice";
 import { importBook, previewImport, useGlAccounts, type Absent, type BookImport } from "./books";
 import { columnsField, type Columns } from "./ColumnsForm";
-import { absentQuestions, ComparedFile } from "./ComparedFile";
+import { absentQuestions, ComparedFile, takenOf } from "./ComparedFile";
 import { Differences } from "./Differences";
 
 const DOUBTS: Record<BookImport["doubts"][number], string> = {
@@ -39,13 +39,8 @@ export function ImportPanel({ place, file, onClose }: { place: Place; file: File
   const found = preview.data;
   const rows = found?.rows ?? [];
   const number = (change: BookImport["rows"][number]["change"]) => rows.filter((row) => row.change === change).length;
-  const taken = rows.filter(
-    ({ change }) =>
-      ["new", "changed", "back", "returned"].includes(change) ||
-      (change === "gone" && gone === "remove") ||
-      (change === "outside" && outside === "remove"),
-  );
-  const sealed = taken.filter(({ touches, change }) => touches === "sealed" && change !== "returned").length;
+  const taken = takenOf(rows, gone, outside);
+  const sealed = taken.filter(({ alters }) => alters).length;
   const store = useMutation({
     mutationFn: () => importBook(place, file, { other, gone, outside, columns: columnsField(columns) }),
     onSuccess: async () => {

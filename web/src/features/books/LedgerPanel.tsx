@@ -10,7 +10,7 @@ import { useNotices } from "../../ui/Notices";
 import { useRefresh } from "../statements/statements";
 import type { Absent } from "./books";
 import { columnsField, type Columns } from "./ColumnsForm";
-import { absentQuestions, ComparedFile } from "./ComparedFile";
+import { absentQuestions, ComparedFile, takenOf } from "./ComparedFile";
 
 type LedgerRead = Schemas["LedgerReadOut"];
 type Change = LedgerRead["rows"][number];
@@ -38,12 +38,7 @@ export function LedgerPanel({ companyId, file, onClose }: { companyId: number; f
   const found = preview.data;
   const rows = found?.rows ?? [];
   const number = (change: Change["change"]) => rows.filter((row) => row.change === change).length;
-  const taken = rows.filter(
-    ({ change }) =>
-      ["new", "changed", "back", "returned"].includes(change) ||
-      (change === "gone" && gone === "remove") ||
-      (change === "outside" && outside === "remove"),
-  );
+  const taken = takenOf(rows, gone, outside);
   const altering = taken.filter(({ alters }) => alters).length;
   const store = useMutation({
     mutationFn: () => postFile<LedgerRead>(path, file, { gone, outside, columns: told }),

@@ -225,7 +225,12 @@ function MovedLedger({ place, trace, signed }: { place: Place; trace: Trace; sig
   const cell = (amount: number) => <td className="figure py-1 text-right">{amount ? signed(amount) : "0"}</td>;
   return (
     <section className="mt-5" aria-label="The ledger at sealed dates">
-      <h2 className="mb-1 font-bold">The ledger at sealed dates</h2>
+      <h2 className="mb-1 font-bold">
+        The ledger at sealed dates{" "}
+        <span className="font-normal text-muted">
+          what belongs there needs nothing; what does not is reversed in the open period, from its journal or the books
+        </span>
+      </h2>
       <table className="w-full border-collapse bg-sheet">
         <thead className="text-xs text-muted">
           <tr className="border-b border-line text-right">
